@@ -1,0 +1,1 @@
+"""Benchmarks: ratios against a reference measured in the same run."""

@@ -1,0 +1,1 @@
+"""The web interface: translation only, no rule of the job."""

@@ -1,0 +1,78 @@
+"""The application: routes, problems, the built front end."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI
+from fastapi.openapi.utils import get_openapi
+from fastapi.responses import FileResponse, Response
+from sqlalchemy.orm import sessionmaker
+from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
+
+from jinba import __version__
+from jinba.api import problems
+from jinba.api.routes import compute, models, sorties
+from jinba.formats import codec
+from jinba.persistence.database import make_engine
+
+_ = codec  # makes every core record strict before schemas are built
+
+
+def create_app(database_url: str, *, web_dist: Path | None = None) -> FastAPI:
+    """Return the application on a database; with ``web_dist`` it also serves the built front end."""
+    app = FastAPI(
+        title="Jinba", version=__version__, docs_url="/api/docs", openapi_url="/api/openapi.json", redoc_url=None
+    )
+    app.state.sessions = sessionmaker(make_engine(database_url), expire_on_commit=False)
+    app.add_middleware(GZipMiddleware, minimum_size=1024)
+    problems.install(app)
+    for router in (models.router, sorties.router, compute.router):
+        app.include_router(router)
+    app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
+    _serve_web(app, web_dist)
+    return app
+
+
+def _openapi(app: FastAPI) -> dict[str, Any]:
+    if app.openapi_schema:
+        return app.openapi_schema
+    schema = get_openapi(title=app.title, version=app.version, routes=app.routes)
+    components = schema.setdefault("components", {}).setdefault("schemas", {})
+    for name in ("HTTPValidationError", "ValidationError"):
+        components.pop(name, None)
+    problem = problems.Problem.model_json_schema(ref_template="#/components/schemas/{model}")
+    components |= problem.pop("$defs", {})
+    components["Problem"] = problem
+    answer = {
+        "description": "Problem",
+        "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+    }
+    for operations in schema["paths"].values():
+        for operation in operations.values():
+            operation["responses"].pop("422", None)
+            operation["responses"]["default"] = answer
+    app.openapi_schema = schema
+    return schema
+
+
+def _serve_web(app: FastAPI, dist: Path | None) -> None:
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        if path.startswith("api/") or dist is None or not dist.is_dir():
+            raise HTTPException(404)
+        root = dist.resolve()
+        file = (root / path).resolve()
+        if path and file.is_file() and file.is_relative_to(root):
+            fresh = path in ("sw.js", "index.html")
+            cache = (
+                "no-cache"
+                if fresh
+                else "public, max-age=31536000, immutable"
+                if path.startswith("assets/")
+                else "public, max-age=3600"
+            )
+            return FileResponse(file, headers={"Cache-Control": cache})
+        return FileResponse(root / "index.html", headers={"Cache-Control": "no-cache"})

@@ -1,0 +1,141 @@
+"""Every error leaves in one shape, ``application/problem+json`` (RFC 9457)."""
+
+from __future__ import annotations
+
+import logging
+import uuid
+from collections.abc import Sequence
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, ValidationError
+from starlette.exceptions import HTTPException
+
+from jinba.core.errors import JinbaError
+
+logger = logging.getLogger("jinba")
+
+STATUS: dict[str, int] = {
+    "not-found": 404,
+    "unknown-key": 422,
+    "conflict": 409,
+    "refused": 409,
+    "out-of-range": 422,
+    "impossible-geometry": 422,
+    "unreachable-target": 422,
+    "not-converged": 422,
+    "bad-text": 422,
+    "bad-project-file": 422,
+    "error": 422,
+}
+
+
+class Violation(BaseModel):
+    """One wrong field: JSON pointer, code and words."""
+
+    pointer: str
+    code: str
+    detail: str
+
+
+class Problem(BaseModel):
+    """An error: type, title for a person, status, code for machines, wrong fields, typed context."""
+
+    type: str
+    title: str
+    status: int
+    code: str
+    detail: str = ""
+    instance: str = ""
+    violations: list[Violation] = []
+    context: dict[str, Any] = {}
+    trace_id: str = ""
+
+
+def problem_response(
+    request: Request,
+    *,
+    status: int,
+    code: str,
+    title: str,
+    violations: Sequence[Violation] = (),
+    context: dict[str, Any] | None = None,
+    trace_id: str = "",
+) -> JSONResponse:
+    """Return a problem as a response."""
+    problem = Problem(
+        type=f"urn:jinba:problem:{code}",
+        title=title,
+        status=status,
+        code=code,
+        instance=request.url.path,
+        violations=list(violations),
+        context=context or {},
+        trace_id=trace_id,
+    )
+    return JSONResponse(problem.model_dump(), status_code=status, media_type="application/problem+json")
+
+
+def install(app: FastAPI) -> None:
+    """Register the handlers."""
+
+    @app.exception_handler(JinbaError)
+    async def _job(request: Request, error: JinbaError) -> JSONResponse:
+        return problem_response(
+            request,
+            status=STATUS.get(error.code, 422),
+            code=error.code,
+            title=error.title,
+            context=_plain(error.context),
+        )
+
+    @app.exception_handler(RequestValidationError)
+    async def _request(request: Request, error: RequestValidationError) -> JSONResponse:
+        return _invalid(request, error.errors())
+
+    @app.exception_handler(ValidationError)
+    async def _stored(request: Request, error: ValidationError) -> JSONResponse:
+        return _invalid(request, error.errors(include_url=False, include_input=False))
+
+    @app.exception_handler(HTTPException)
+    async def _http(request: Request, error: HTTPException) -> JSONResponse:
+        words = {404: "There is nothing at this address.", 405: "This address does not take that method."}
+        title = words.get(error.status_code, str(error.detail))
+        response = problem_response(request, status=error.status_code, code=f"http-{error.status_code}", title=title)
+        response.headers.update(error.headers or {})
+        return response
+
+    @app.exception_handler(Exception)
+    async def _unexpected(request: Request, error: Exception) -> JSONResponse:
+        trace = uuid.uuid4().hex
+        logger.exception("unexpected error %s", trace, exc_info=error)
+        title = f"Something went wrong in the program (trace {trace[:8]}). Nothing was saved; try again."
+        return problem_response(request, status=500, code="unexpected", title=title, trace_id=trace)
+
+
+def _invalid(request: Request, errors: Sequence[Any]) -> JSONResponse:
+    # The entered value is never echoed: NaN and 1e999 cannot be written as JSON.
+    violations = []
+    for e in errors:
+        cause = (e.get("ctx") or {}).get("error")
+        detail = cause.title if isinstance(cause, JinbaError) else str(e["msg"])
+        code = cause.code if isinstance(cause, JinbaError) else str(e["type"])
+        pointer = "/" + "/".join(str(p) for p in e["loc"] if p != "body")
+        violations.append(Violation(pointer=pointer, code=code, detail=detail))
+    title = (
+        violations[0].detail
+        if len(violations) == 1
+        else f"{len(violations)} entries need correcting. First: {violations[0].detail}"
+    )
+    return problem_response(request, status=422, code="invalid", title=title, violations=violations)
+
+
+def _plain(context: dict[str, object]) -> dict[str, Any]:
+    def plain(value: object) -> Any:
+        if isinstance(value, float) and (value != value or value in (float("inf"), float("-inf"))):
+            return str(value)
+        return value if isinstance(value, str | int | float | bool | type(None)) else str(value)
+
+    return {k: [plain(x) for x in v] if isinstance(v, list | tuple) else plain(v) for k, v in context.items()}

@@ -1,0 +1,1 @@
+"""Routes, same nouns as the services."""

@@ -1,0 +1,1 @@
+"""Shapes of requests and answers beyond the core's own records."""

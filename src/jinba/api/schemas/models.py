@@ -1,0 +1,204 @@
+"""Shapes around models: shelf, bench, plan, sorties, rework, ledger."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from jinba.core.airframe.parts import Airframe
+from jinba.core.bench.answer import BenchAnswer
+from jinba.core.cards.model import Card, CardRecord
+from jinba.core.configuration import Configuration
+from jinba.core.correct.actions import Action, HeldBack
+from jinba.core.correct.compose import Choices
+from jinba.core.diagnose.tendencies import Tendency
+from jinba.core.plan.programme import Programme
+from jinba.core.plan.weather import Wind, WindVerdict
+from jinba.services.today import Today
+
+
+def _clean(text: str) -> str:
+    if any((ord(c) < 32 and c not in "\n\t") or ord(c) == 127 for c in text):
+        raise ValueError("holds a control character; remove it and try again")
+    return text
+
+
+Text = Annotated[str, AfterValidator(_clean)]
+
+
+class Strict(BaseModel):
+    """Base of requests: unknown fields, NaN and infinities are refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class NewModel(Strict):
+    """Start a model from a silhouette."""
+
+    id: uuid.UUID
+    name: Text = Field(min_length=1, max_length=60)
+    silhouette: Text
+    span_m: float = Field(gt=0)
+
+
+class SaveSetup(Strict):
+    """Save a bench edit made on a known revision."""
+
+    base_revision: int
+    setup: Configuration
+    words: Text = Field(default="", max_length=300)
+
+
+class MoveDatum(Strict):
+    """Describe the model from a datum ``dx_m`` further aft."""
+
+    base_revision: int
+    dx_m: float = Field(ge=-12, le=12)
+    words: Text = Field(min_length=1, max_length=80)
+
+
+class LogRecord(Strict):
+    """A logged card with its client-made id."""
+
+    id: uuid.UUID
+    record: CardRecord
+
+
+class NewSortie(Strict):
+    """Plan a sortie."""
+
+    id: uuid.UUID
+    card_ids: list[Text]
+    wind: Wind | None = None
+    alone: bool = False
+
+
+class AcceptRework(Strict):
+    """Accept the proposed correction with the pilot's choices."""
+
+    id: uuid.UUID
+    choices: Choices = Choices()
+
+
+class Proof(Strict):
+    """The reading that proves one action of a work order."""
+
+    index: int
+    reading: Text = Field(max_length=200)
+
+
+class ShelfModel(BaseModel):
+    """A model on the shelf, with its own geometry for the silhouette."""
+
+    id: uuid.UUID
+    name: str
+    story: str
+    read_only: bool
+    airframe: Airframe
+
+
+class WorkOrder(BaseModel):
+    """A decided rework."""
+
+    id: uuid.UUID
+    actions: list[Action]
+    proofs: dict[str, str]
+    to_configuration: int
+
+
+class SortieSummary(BaseModel):
+    """A sortie in a list."""
+
+    id: uuid.UUID
+    number: int
+    status: str
+    alone: bool
+    simulated: bool
+    card_ids: list[str]
+    configuration: int
+    landed_at: datetime | None
+
+
+class ModelDetail(BaseModel):
+    """Everything a place of the loop needs to know of a model."""
+
+    id: uuid.UUID
+    name: str
+    story: str
+    read_only: bool
+    configuration: int
+    change_words: list[str]
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    setup: Configuration
+    today: Today
+    sorties: list[SortieSummary]
+    work_order: WorkOrder | None
+    stale: list[str]
+
+
+class SortieDetail(BaseModel):
+    """A sortie with its cards and records."""
+
+    id: uuid.UUID
+    model_id: uuid.UUID
+    number: int
+    status: str
+    alone: bool
+    simulated: bool
+    cards: list[Card]
+    records: list[CardRecord]
+    wind: Wind | None
+    pack_minutes: float
+    started_at: datetime
+
+
+class Plan(BaseModel):
+    """The programme for the next sortie, with the wind's verdict."""
+
+    programme: Programme
+    cards: list[Card]
+    wind: WindVerdict | None
+    stall_speed_mps: float
+
+
+class Rework(BaseModel):
+    """A composed correction."""
+
+    actions: list[Action]
+    held_back: list[HeldBack]
+    setup: Configuration
+    flown_setup: Configuration
+    now: list[Tendency]
+    predicted: list[Tendency]
+    change_words: list[str]
+    stale: list[str]
+    wanted_margin: float
+    shortfall_m: float
+    decided: WorkOrder | None
+
+
+class SilhouetteInfo(BaseModel):
+    """A starting shape with a drawing at one metre span."""
+
+    key: str
+    name: str
+    words: str
+    airframe: Airframe
+
+
+class BenchView(BaseModel):
+    """The bench's numbers, with the ghosts of where the battery was flown."""
+
+    answer: BenchAnswer
+    flown_battery_x_m: list[float]
+
+
+class DirectionTable(BaseModel):
+    """Every direction in words: response key to model, stick, surface and trim lever."""
+
+    responses: dict[str, dict[str, str]]

@@ -1,0 +1,1 @@
+"""The airframe: lifting surfaces, body, motor, and the chord and area that everything refers to."""

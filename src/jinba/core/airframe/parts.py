@@ -1,0 +1,221 @@
+"""Parts of an airframe as frozen records. Drawing axes: x aft of the datum, y to the right wing, z up; metres, radians."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import pairwise
+
+from jinba.core.errors import GeometryError, check_range, check_text
+
+LARGEST_DIMENSION_M = 12.0
+MOST_SECTIONS = 24
+
+
+class Role(StrEnum):
+    """What a lifting surface is for."""
+
+    WING = "wing"
+    TAIL = "tail"
+    CANARD = "canard"
+
+
+class Camber(StrEnum):
+    """Family of wing section; decides the zero-lift angle and the moment at zero lift."""
+
+    FLAT_PLATE = "flat_plate"
+    SYMMETRICAL = "symmetrical"
+    SEMI_SYMMETRICAL = "semi_symmetrical"
+    FLAT_BOTTOM = "flat_bottom"
+    REFLEXED = "reflexed"
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """One measured chord of the right half, relative to the root leading edge of its surface.
+
+    ``y_m`` distance from the centre line, ``x_offset_m`` of the leading edge aft of the root leading edge,
+    ``chord_m``, ``z_offset_m`` height above the root, ``twist_rad`` incidence against the root (> 0 leading edge up,
+    so wash-out is negative).
+    """
+
+    y_m: float
+    x_offset_m: float
+    chord_m: float
+    z_offset_m: float = 0.0
+    twist_rad: float = 0.0
+
+    def __post_init__(self) -> None:
+        check_range("distance from the centre line", self.y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+        check_range(
+            "leading edge offset", self.x_offset_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M
+        )
+        check_range("chord", self.chord_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+        check_range("rise", self.z_offset_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("twist", self.twist_rad, unit="rad", low=-0.35, high=0.35, hint="That is 20 degrees either way.")
+
+
+@dataclass(frozen=True, slots=True)
+class Surface:
+    """A lifting surface, mirrored about the centre line.
+
+    ``x_m``, ``z_m``: root leading edge from the datum. ``incidence_rad`` of the root against the body axis.
+    ``sections`` from root to tip. ``hinge_fraction``: chord fraction of the hinge line (0.7 = surface is the last 30 %);
+    ``control_inner``, ``control_outer``: span fractions between which the control surface lies.
+    """
+
+    key: str
+    role: Role
+    x_m: float
+    z_m: float
+    sections: tuple[Section, ...]
+    incidence_rad: float = 0.0
+    camber: Camber = Camber.SYMMETRICAL
+    hinge_fraction: float = 0.75
+    control_inner: float = 0.0
+    control_outer: float = 1.0
+
+    def __post_init__(self) -> None:
+        check_text("surface name", self.key, longest=40)
+        check_range("root leading edge station", self.x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("root height", self.z_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("incidence", self.incidence_rad, unit="rad", low=-0.35, high=0.35)
+        check_range("hinge line", self.hinge_fraction, unit="of the chord", low=0.0, high=0.98)
+        check_range("control inner end", self.control_inner, unit="of the half span", low=0.0, high=1.0)
+        check_range("control outer end", self.control_outer, unit="of the half span", low=self.control_inner, high=1.0)
+        _check_sections(self.key, self.sections)
+
+    @property
+    def half_span_m(self) -> float:
+        """Distance of the outermost section from the centre line. [m]"""
+        return self.sections[-1].y_m
+
+
+def _check_sections(key: str, sections: tuple[Section, ...]) -> None:
+    if not 2 <= len(sections) <= MOST_SECTIONS:
+        raise GeometryError(f"{key} needs 2 to {MOST_SECTIONS} measured chords, root to tip; it has {len(sections)}.")
+    for inner, outer in pairwise(sections):
+        if outer.y_m <= inner.y_m:
+            raise GeometryError(
+                f"{key}: the chord at {outer.y_m * 1000:.0f} mm lies inside the one before it "
+                f"({inner.y_m * 1000:.0f} mm); list the chords from root to tip."
+            )
+    if sum(s.chord_m for s in sections) <= 0 or sections[0].chord_m <= 0:
+        raise GeometryError(f"{key}: the root chord is zero; measure it along the body.")
+
+
+@dataclass(frozen=True, slots=True)
+class Fin:
+    """A vertical fin; ``y_m`` > 0 means a pair, one each side. ``x_m``, ``z_m``: root leading edge from the datum."""
+
+    x_m: float
+    z_m: float
+    height_m: float
+    root_chord_m: float
+    tip_chord_m: float
+    sweep_offset_m: float = 0.0
+    y_m: float = 0.0
+    hinge_fraction: float = 0.65
+
+    def __post_init__(self) -> None:
+        check_range("fin height", self.height_m, unit="m", low=0.01, high=LARGEST_DIMENSION_M)
+        check_range("fin root chord", self.root_chord_m, unit="m", low=0.01, high=LARGEST_DIMENSION_M)
+        check_range("fin tip chord", self.tip_chord_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+        check_range("rudder hinge line", self.hinge_fraction, unit="of the chord", low=0.0, high=0.98)
+        check_range("fin sweep", self.sweep_offset_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("fin station", self.x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("fin root height", self.z_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("fin distance from the centre line", self.y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+
+    @property
+    def count(self) -> int:
+        """1 on the centre line, 2 when mounted off it."""
+        return 2 if self.y_m > 0 else 1
+
+    @property
+    def area_m2(self) -> float:
+        """Area of all fins together. [m2]"""
+        return self.count * 0.5 * (self.root_chord_m + self.tip_chord_m) * self.height_m
+
+
+@dataclass(frozen=True, slots=True)
+class Body:
+    """Fuselage or pod: nose station, length, greatest width and height; ``boom_y_m`` > 0 draws twin booms there."""
+
+    nose_x_m: float
+    length_m: float
+    width_m: float
+    height_m: float
+    boom_y_m: float = 0.0
+
+    def __post_init__(self) -> None:
+        check_range("nose station", self.nose_x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("body length", self.length_m, unit="m", low=0.02, high=LARGEST_DIMENSION_M)
+        check_range("body width", self.width_m, unit="m", low=0.001, high=2.0)
+        check_range("body height", self.height_m, unit="m", low=0.001, high=2.0)
+        check_range("boom distance", self.boom_y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+
+
+@dataclass(frozen=True, slots=True)
+class Motor:
+    """Motor and propeller: station, height, full-throttle static thrust, propeller diameter, tilt of the thrust axis.
+
+    ``tilt_down_rad`` > 0: forward end of the axis down; ``tilt_right_rad`` > 0: forward end to the right.
+    ``bolt_spacing_m``: distance of the mount's bolt rows, which turns washers into degrees.
+    ``turns_right``: the propeller turns clockwise as seen from behind (its torque rolls the model to the left).
+    """
+
+    x_m: float
+    z_m: float
+    static_thrust_n: float
+    propeller_diameter_m: float
+    tilt_down_rad: float = 0.0
+    tilt_right_rad: float = 0.0
+    bolt_spacing_m: float = 0.025
+    turns_right: bool = True
+
+    def __post_init__(self) -> None:
+        check_range("motor station", self.x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("motor height", self.z_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("static thrust", self.static_thrust_n, unit="N", low=0.05, high=1e6)
+        check_range("propeller diameter", self.propeller_diameter_m, unit="m", low=0.02, high=4.0)
+        check_range("thrust tilt down", self.tilt_down_rad, unit="rad", low=-0.35, high=0.35)
+        check_range("thrust tilt right", self.tilt_right_rad, unit="rad", low=-0.35, high=0.35)
+        check_range("bolt spacing", self.bolt_spacing_m, unit="m", low=0.004, high=0.5)
+
+
+@dataclass(frozen=True, slots=True)
+class Airframe:
+    """A fixed-wing airframe. The first surface with role ``wing`` is the reference for area, span and MAC."""
+
+    surfaces: tuple[Surface, ...]
+    body: Body
+    fin: Fin | None = None
+    motor: Motor | None = None
+
+    def __post_init__(self) -> None:
+        keys = [s.key for s in self.surfaces]
+        if len(set(keys)) != len(keys):
+            raise GeometryError("Two surfaces have the same name; give each its own.")
+        if not any(s.role is Role.WING for s in self.surfaces):
+            raise GeometryError(
+                "The airframe has no wing; one surface must be the wing, the reference for area and chord."
+            )
+        if len(self.surfaces) > 6:
+            raise GeometryError("At most six lifting surfaces are computed.")
+
+    @property
+    def wing(self) -> Surface:
+        """The reference wing."""
+        return next(s for s in self.surfaces if s.role is Role.WING)
+
+    @property
+    def pitch_surface(self) -> Surface | None:
+        """The surface that carries the elevator, or None for a wing alone."""
+        return next((s for s in self.surfaces if s.role in (Role.TAIL, Role.CANARD)), None)
+
+
+def degrees(radians: float) -> float:
+    """Return an angle in degrees; shorthand for texts only."""
+    return math.degrees(radians)

@@ -1,0 +1,1 @@
+"""Air and wind: standard atmosphere, density at the site, wind components."""

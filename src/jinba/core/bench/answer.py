@@ -1,0 +1,277 @@
+"""Everything the bench shows for a configuration, each number with its reason: one call for every what-if."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jinba.core.airframe.planform import chord_at
+from jinba.core.bench.maiden import MaidenPoint, maiden_point
+from jinba.core.configuration import Configuration
+from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
+from jinba.core.diagnose.update import Belief, prior_belief
+from jinba.core.observe.parameters import P
+from jinba.core.observe.situation import Design, Trims, design_of, resting_trims
+from jinba.core.stability.sections import WING_CLMAX_SIGMA
+from jinba.core.stability.stall import wing_loading_kg_m2
+from jinba.core.uncertainty import Caveat, Input, Reason
+
+_FINGER_CLEARANCE_M = 0.03
+DISAGREEMENT_SIGMAS = 2.0
+
+
+@dataclass(frozen=True, slots=True)
+class Number:
+    """A computed value: SI ``value`` and ``sigma`` of a ``quantity`` (length, mass, speed, ...), with its reason."""
+
+    key: str
+    label: str
+    quantity: str
+    value: float
+    sigma: float | None
+    reason: Reason
+    caveats: tuple[Caveat, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Fingers:
+    """Where fingers or jig go: ``y_m`` from the centre line, ``behind_le_m`` behind the leading edge *there*, in words."""
+
+    x_m: float
+    y_m: float
+    behind_le_m: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class BenchAnswer:
+    """All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies."""
+
+    numbers: tuple[Number, ...]
+    x_cg_m: float
+    x_cg_sigma_m: float
+    y_cg_m: float
+    x_np_m: float
+    x_np_sigma_m: float
+    x_le_mac_m: float
+    mac_m: float
+    y_mac_m: float
+    band_m: tuple[float, float]
+    static_margin: float
+    static_margin_sigma: float
+    risk: float
+    maiden: MaidenPoint
+    fingers: Fingers
+    disagreement_m: float | None
+    disagreement_words: str
+    tendencies: tuple[Tendency, ...]
+    caveats: tuple[Caveat, ...]
+    thumb: str
+
+
+def bench_answer(
+    configuration: Configuration, *, belief: Belief | None = None, trims: Trims | None = None
+) -> BenchAnswer:
+    """Return everything the bench shows. With a belief from flights its balance finding moves the neutral point shown.
+
+    Without one the prior applies. Raises: errors of the airframe, items and controls, each naming the field.
+    """
+    design = design_of(configuration)
+    known = belief if belief is not None else prior_belief(static_margin_sigma=design.static_margin_sigma)
+    found = float(known.mean[P.STATIC_MARGIN])
+    mac = design.aero.planform.mac_m
+    margin = design.static_margin + found
+    sigma = float(known.sigma[P.STATIC_MARGIN])
+    x_np = design.aero.neutral_point.x_m + found * mac
+    rules = configuration.rules
+    risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
+    words, disagreement = _disagreement(design)
+    return BenchAnswer(
+        numbers=_numbers(design, margin, sigma, x_np, risk),
+        x_cg_m=design.balance.x_m,
+        x_cg_sigma_m=design.balance.sigma_m,
+        y_cg_m=design.balance.mass.y_m,
+        x_np_m=x_np,
+        x_np_sigma_m=design.aero.neutral_point.sigma_total_m if belief is None else sigma * mac,
+        x_le_mac_m=design.aero.planform.x_le_mac_m,
+        mac_m=mac,
+        y_mac_m=design.aero.planform.y_mac_m,
+        band_m=(x_np - mac * (rules.target + rules.band), x_np - mac * (rules.target - rules.band)),
+        static_margin=margin,
+        static_margin_sigma=sigma,
+        risk=risk,
+        maiden=maiden_point(design),
+        fingers=_fingers(design),
+        disagreement_m=disagreement,
+        disagreement_words=words,
+        tendencies=tendencies(configuration, known, trims if trims is not None else resting_trims(configuration)),
+        caveats=design.aero.neutral_point.caveats,
+        thumb=_thumb(design),
+    )
+
+
+def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: float) -> tuple[Number, ...]:
+    p, np_, balance = design.aero.planform, design.aero.neutral_point, design.balance
+    mass = balance.mass.mass_kg
+    c = design.configuration
+    return (
+        Number(
+            "mass",
+            "Mass",
+            "mass",
+            mass,
+            None,
+            Reason(
+                "sum of items",
+                "m = sum m_i",
+                "FAA-H-8083-1",
+                tuple(Input(i.name, f"{i.mass_kg * 1000:.0f} g") for i in c.items),
+            ),
+        ),
+        Number(
+            "area",
+            "Wing area",
+            "area",
+            p.area_m2,
+            None,
+            Reason(
+                "exact panel integrals",
+                "S = 2 sum h (c0 + c1)/2",
+                "Etkin and Reid, 1996, app. C",
+                (Input("span", f"{p.span_m * 1000:.0f} mm"),),
+            ),
+        ),
+        Number(
+            "mac",
+            "Mean aerodynamic chord",
+            "length",
+            p.mac_m,
+            None,
+            Reason(
+                "exact panel integrals",
+                "MAC = (2/S) int c^2 dy",
+                "Etkin and Reid, 1996, app. C",
+                (Input("leading edge of the MAC", f"{p.x_le_mac_m * 1000:.0f} mm from the datum"),),
+            ),
+        ),
+        Number(
+            "neutral_point",
+            "Neutral point",
+            "length",
+            x_np,
+            np_.sigma_total_m,
+            Reason(
+                "vortex lattice with body and tail efficiency",
+                "x_np = - sum M / sum L per angle of attack",
+                "docs/methods/neutral-point.md",
+                (
+                    Input("lattice accuracy", f"{np_.sigma_numerical_m * 1000:.1f} mm"),
+                    Input(
+                        "tail-volume form",
+                        "-" if np_.x_tail_volume_m is None else f"{np_.x_tail_volume_m * 1000:.0f} mm",
+                    ),
+                    Input("body", f"{np_.body_shift_m * 1000:+.1f} mm (forward negative)"),
+                ),
+            ),
+            np_.caveats,
+        ),
+        Number(
+            "balance",
+            "Balance point",
+            "length",
+            balance.x_m,
+            balance.sigma_m,
+            Reason("jig reading" if balance.from_jig else "sum of items", "x = sum m x / sum m", "FAA-H-8083-1"),
+        ),
+        Number(
+            "static_margin",
+            "Static margin",
+            "fraction",
+            margin,
+            sigma,
+            Reason(
+                "distance of balance and neutral point",
+                "SM = (x_np - x_cg)/MAC",
+                "docs/methods/maiden-balance.md",
+                (
+                    Input("neutral point", f"{x_np * 1000:.0f} mm"),
+                    Input("balance point", f"{balance.x_m * 1000:.0f} mm"),
+                    Input("MAC", f"{p.mac_m * 1000:.0f} mm"),
+                ),
+            ),
+        ),
+        Number(
+            "risk",
+            f"Chance of less than {c.rules.minimum:.0%} margin",
+            "fraction",
+            risk,
+            None,
+            Reason(
+                "normal distribution with the total sigma",
+                "P = Phi((SM_min - SM)/sigma)",
+                "docs/methods/maiden-balance.md",
+                (Input("class minimum", f"{c.rules.minimum:.0%}"), Input("sigma", f"{sigma:.1%}")),
+            ),
+        ),
+        Number(
+            "wing_loading",
+            "Wing loading",
+            "wing_loading",
+            wing_loading_kg_m2(mass_kg=mass, area_m2=p.area_m2),
+            None,
+            Reason("definition", "m / S", ""),
+        ),
+        Number(
+            "stall_speed",
+            "Stall speed",
+            "speed",
+            design.stall_speed_mps,
+            0.5 * WING_CLMAX_SIGMA * design.stall_speed_mps,
+            Reason(
+                "level flight at highest lift",
+                "V_s = sqrt(2 W / (rho S CL_max))",
+                "docs/methods/stall.md",
+                (
+                    Input("CL max", f"{design.aero.cl_max:.2f}"),
+                    Input("air density at the site", f"{c.density_kg_m3:.3f} kg/m3"),
+                ),
+            ),
+        ),
+        Number(
+            "cruise_speed",
+            "Cruise speed",
+            "speed",
+            design.cruise_speed_mps,
+            None,
+            Reason("measured" if c.cruise_speed_mps else "1.55 times stall speed", "", "common practice, no source"),
+        ),
+    )
+
+
+def _fingers(design: Design) -> Fingers:
+    wing, body = design.configuration.airframe.wing, design.configuration.airframe.body
+    y = min(body.width_m / 2.0 + _FINGER_CLEARANCE_M, 0.9 * wing.half_span_m)
+    leading, chord = chord_at(wing, y)
+    behind = design.balance.x_m - leading
+    side = "behind" if behind >= 0 else "ahead of"
+    words = f"Fingers {abs(behind) * 1000:.0f} mm {side} the leading edge, {y * 1000:.0f} mm from the centre line: level there means this balance point."
+    if behind < 0 or behind > chord:
+        words = f"The balance point lies outside the wing chord; balance it on a jig {design.balance.x_m * 1000:.0f} mm from the datum."
+    return Fingers(design.balance.x_m, y, behind, words)
+
+
+def _disagreement(design: Design) -> tuple[str, float | None]:
+    off = design.balance.disagreement_m
+    if off is None:
+        return "", None
+    if abs(off) > DISAGREEMENT_SIGMAS * 0.004:
+        side = "behind" if off > 0 else "ahead of"
+        return (
+            f"The jig reads {abs(off) * 1000:.0f} mm {side} the sum of items. The jig counts; look for a wrong mass or station.",
+            off,
+        )
+    return f"Jig and sum of items agree within {abs(off) * 1000:.0f} mm.", off
+
+
+def _thumb(design: Design) -> str:
+    fraction = design.aero.planform.fraction_at(design.balance.x_m)
+    return f"Rule of thumb: 25 to 33 % of the mean chord; this is {fraction:.0%}. The rule knows nothing of the tail; the neutral point does."

@@ -1,0 +1,95 @@
+"""The chance-aware maiden balance point: aft limit by risk, forward limit by elevator authority."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.observe.situation import Design
+from jinba.core.uncertainty import root_sum_square
+
+FLARE_LOAD_FACTOR = 1.15
+TOUCHDOWN_OVER_STALL = 1.1
+USABLE_THROW = 0.85
+_CONTROL_SIGMA = 0.18
+_CM_ZERO_SIGMA = 0.02
+_NINETY_PERCENT = 1.2816
+
+
+@dataclass(frozen=True, slots=True)
+class MaidenPoint:
+    """Where to balance for the first flight. Stations from the datum [m].
+
+    ``aft_limit_m``: aft-most with P(margin < class minimum) under 1 %; ``forward_limit_m``: foremost from which the
+    elevator can still flare; ``x_m``: the recommendation, None when the limits cross; ``reachable``; ``words`` why.
+    ``published_sigmas``: how many sigmas the published point lies behind the aft limit's 1 % point, None without one.
+    """
+
+    x_m: float | None
+    aft_limit_m: float
+    forward_limit_m: float
+    minimum_margin: float
+    sigma_m: float
+    reachable: bool
+    words: str
+    published_sigmas: float | None
+    published_words: str
+
+
+def maiden_point(design: Design) -> MaidenPoint:
+    """Return the maiden balance point of a configuration.
+
+    x_aft = x_np - MAC (SM_min + 2.326 sigma), sigma of neutral point and balance reading together.
+    x_fwd from C_m0 - SM CL n = -0.85 throw V_d at 1.1 V_s with a flare load of 1.15, with 90 % confidence in C_m0 and V_d.
+    References: docs/methods/maiden-balance.md (derived here).
+    """
+    np_, c = design.aero.neutral_point, design.configuration
+    mac = design.aero.planform.mac_m
+    sigma = root_sum_square([np_.sigma_total_m, design.balance.sigma_m])
+    aft = np_.x_m - mac * (c.rules.minimum + ONE_SIDED_99_PERCENT * sigma / mac)
+    forward = np_.x_m - mac * forward_margin(design)
+    reachable = forward < aft
+    x = aft if reachable else None
+    published, words = _published(design, aft, sigma)
+    return MaidenPoint(x, aft, forward, c.rules.minimum, sigma, reachable, _words(design, reachable), published, words)
+
+
+def forward_margin(design: Design) -> float:
+    """Return the largest static margin [-] at which the elevator can still hold the flare. Source: as maiden_point."""
+    lift = design.aero.cl_max / TOUCHDOWN_OVER_STALL**2
+    control = design.aero.pitch_control * (1.0 - _NINETY_PERCENT * _CONTROL_SIGMA)
+    moment = design.aero.cm_zero - _NINETY_PERCENT * _CM_ZERO_SIGMA
+    authority = USABLE_THROW * design.configuration.elevator.throw_rad * control
+    return (moment + authority) / (lift * FLARE_LOAD_FACTOR)
+
+
+def _words(design: Design, reachable: bool) -> str:
+    rules = design.configuration.rules
+    if reachable:
+        return (
+            f"As far aft as keeps the chance of less than {rules.minimum:.0%} static margin under 1 %, "
+            "given how well geometry and balance are known; the elevator can still flare from there."
+        )
+    return (
+        "No balance point is both safe to the rear and light enough to flare: measure better first (jig, tail station), "
+        "or give the elevator more throw."
+    )
+
+
+def _published(design: Design, aft: float, sigma: float) -> tuple[float | None, str]:
+    published = design.configuration.published
+    if published is None:
+        return None, ""
+    behind = (published.x_m - aft) / sigma
+    mm = abs(published.x_m - aft) * 1000.0
+    if behind > 0.25:
+        return (
+            behind,
+            f"The published point lies {mm:.0f} mm behind what this geometry can safely fly ({behind:.1f} sigma): do not use it without a reason.",
+        )
+    if behind < -3.0:
+        return (
+            behind,
+            f"The published point is {mm:.0f} mm ahead of the computed one: cautious; check for a reading error in either.",
+        )
+    return behind, f"The published point agrees: {mm:.0f} mm {'ahead of' if behind < 0 else 'behind'} the computed one."

@@ -1,0 +1,20 @@
+"""The whole catalogue by id, in flying order."""
+
+from __future__ import annotations
+
+from jinba.core.cards.flight_cards import FLIGHT_CARDS
+from jinba.core.cards.ground_cards import AFTER_CARDS, BENCH_CARDS, GROUND_CARDS
+from jinba.core.cards.model import Card
+from jinba.core.errors import UnknownKeyError
+
+CATALOGUE_VERSION = "2026.1"
+
+CARDS: dict[str, Card] = {c.id: c for c in (*BENCH_CARDS, *GROUND_CARDS, *FLIGHT_CARDS, *AFTER_CARDS)}
+
+
+def card(card_id: str) -> Card:
+    """Return a card by its id. Raises: UnknownKeyError naming the id."""
+    try:
+        return CARDS[card_id]
+    except KeyError:
+        raise UnknownKeyError(f"There is no card {card_id!r} in the catalogue.", card=card_id) from None

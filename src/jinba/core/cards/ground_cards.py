@@ -1,0 +1,190 @@
+"""Bench, ground and after-flight cards."""
+
+from __future__ import annotations
+
+from jinba.core.cards.captures import passed
+from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
+
+_PROP_OFF = "Propeller off, or the motor disconnected, for every set-up step."
+
+BENCH_CARDS: tuple[Card, ...] = (
+    Card(
+        "B1",
+        "Structure and propeller",
+        "Nothing may come loose.",
+        Phase.BENCH,
+        0,
+        (
+            "Pull each hinge.",
+            "Shake each servo and link.",
+            "Check wing retention.",
+            "Check every visible fastener.",
+            "Propeller: right way round, balanced, tight. Then take it off again for the rest.",
+        ),
+        (passed("sound", "Everything sound"),),
+        cautions=(_PROP_OFF,),
+        abort_when="A crack, a loose hinge or a soft spot: repair first.",
+    ),
+    Card(
+        "B2",
+        "Neutrals fair and square",
+        "Surfaces in line, set with the clevis, not with the radio.",
+        Phase.BENCH,
+        0,
+        (
+            "Centre every trim.",
+            "Look along the whole span of each surface.",
+            "Turn the clevis until it is fair.",
+            "Wiggle each surface: no slop.",
+        ),
+        (
+            passed("fair", "All surfaces fair, no slop"),
+            Capture("elevator_rests_mm", CaptureKind.SURFACE, "Elevator off fair by", unit="mm", highest=60),
+        ),
+        cautions=(_PROP_OFF,),
+        tells="3 mm off is already too much for a small surface.",
+    ),
+    Card(
+        "B4",
+        "Every control the right way",
+        "A reversed control ends the first flight in seconds.",
+        Phase.BENCH,
+        0,
+        (
+            "Stand behind the model.",
+            "Stick back: elevator trailing edge goes up.",
+            "Stick right: right aileron goes up, left one down.",
+            "Rudder stick right: rudder trailing edge goes right.",
+        ),
+        (
+            passed("elevator", "Stick back: elevator trailing edge up"),
+            passed("aileron", "Stick right: right aileron up, left one down"),
+            passed("rudder", "Rudder stick right: rudder trailing edge right"),
+        ),
+        cautions=(_PROP_OFF,),
+        abort_when="Any one reversed: stop, correct, start this card again.",
+    ),
+    Card(
+        "B6",
+        "Radio memory",
+        "A copied memory brings another model's trims.",
+        Phase.BENCH,
+        0,
+        (
+            "Read the model name aloud.",
+            "Trims at centre.",
+            "Sub-trims known and written down.",
+            "Timer set.",
+            "Rates: low for the first flight.",
+        ),
+        (passed("memory", "Right memory, trims centred, timer set"),),
+        cautions=(_PROP_OFF,),
+    ),
+    Card(
+        "B7",
+        "Mass and balance, ready to fly",
+        "Weigh and balance with the pack that will fly.",
+        Phase.BENCH,
+        0,
+        (
+            "Fit the flight pack where it will fly, strapped.",
+            "Weigh.",
+            "Low wing upside down, high wing upright.",
+            "Read the balance station from the datum.",
+            "Prompt tail drop: do not fly.",
+        ),
+        (passed("balance", "Balance point read and entered"),),
+        cautions=("Pack not connected while you handle the model.",),
+    ),
+)
+
+GROUND_CARDS: tuple[Card, ...] = (
+    Card(
+        "G1",
+        "Range check",
+        "The link must hold with power reduced.",
+        Phase.GROUND,
+        0,
+        ("Set reduced power as the radio's manual says.", "Walk the distance.", "Helper watches every surface."),
+        (passed("range", "Full control at the distance"),),
+        cautions=("Helper holds the model; hands clear of the propeller.",),
+        abort_when="Any glitch: do not fly.",
+    ),
+    Card(
+        "G2",
+        "Fail-safe, channel by channel",
+        "Losing the link must cut the motor.",
+        Phase.GROUND,
+        0,
+        (
+            "Hold the model fast.",
+            "Switch the transmitter off.",
+            "Motor stops, surfaces go where you set them.",
+            "Switch on again.",
+        ),
+        (passed("failsafe", "Motor cut; every channel as set"),),
+        cautions=("Model held, propeller arc clear of people.", "Any later edit re-opens this card."),
+        abort_when="Motor keeps running: do not fly.",
+    ),
+    Card(
+        "G7",
+        "Wind, sun, people, ground",
+        "Go, caution or no-go, on the spot.",
+        Phase.GROUND,
+        0,
+        (
+            "Measure wind and gusts for a minute.",
+            "Look where the sun stands on final.",
+            "Who is under the pattern?",
+            "Long open ground straight ahead?",
+        ),
+        (passed("site", "Site clear, wind within limits"),),
+        cautions=("Nobody in front of or beside the model at launch.", "Site rules and local law come first."),
+    ),
+)
+
+AFTER_CARDS: tuple[Card, ...] = (
+    Card(
+        "A1",
+        "Pack after the flight",
+        "Minutes and volts make the next timer honest.",
+        Phase.AFTER,
+        0,
+        ("Disconnect the pack first.", "Wait the same time as always, then read volts per cell."),
+        (
+            Capture("minutes", CaptureKind.READING, "Minutes flown", True, unit="min", highest=600),
+            Capture("volts", CaptureKind.READING, "Volts per cell at rest", unit="V", highest=4.5),
+        ),
+        cautions=(
+            "Disconnect before you touch anything near the propeller.",
+            "Puffed or hot pack: outside, away from the car.",
+        ),
+    ),
+    Card(
+        "A2",
+        "Fasteners, hinges, heat",
+        "What vibration has loosened.",
+        Phase.AFTER,
+        0,
+        (
+            "Servo screws first, then nuts.",
+            "Every hinge.",
+            "Motor, speed controller, pack: warm is fine, too hot to hold is not.",
+        ),
+        (passed("tight", "Everything tight, nothing too hot"),),
+        cautions=("Pack disconnected.",),
+    ),
+    Card(
+        "A3",
+        "Where the surfaces rest",
+        "Read before any trim is touched.",
+        Phase.AFTER,
+        0,
+        ("Leave the trims as flown.", "Measure each trailing edge against the fixed surface."),
+        (
+            Capture("elevator_mm", CaptureKind.SURFACE, "Elevator trailing edge off fair by", unit="mm", highest=60),
+            passed("noted", "Read with trims as flown"),
+        ),
+        cautions=("Propeller off before the radio is on again.",),
+    ),
+)

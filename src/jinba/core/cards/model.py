@@ -1,0 +1,194 @@
+"""What a test card, a measure to capture and a logged record are."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from jinba.core.errors import JinbaError, UnknownKeyError, check_range, check_text
+from jinba.core.frames import Response
+
+
+class Phase(StrEnum):
+    """When a card is done."""
+
+    BENCH = "bench"
+    GROUND = "ground"
+    FLIGHT = "flight"
+    AFTER = "after"
+
+
+class CaptureKind(StrEnum):
+    """How a measure is captured."""
+
+    RATING = "rating"
+    TIMED = "timed"
+    COUNT = "count"
+    STICK = "stick"
+    SURFACE = "surface"
+    LEVEL = "level"
+    CHOICE = "choice"
+    READING = "reading"
+    YES_NO = "yes_no"
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One worded choice of a rating or choice."""
+
+    key: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Capture:
+    """One measure of a card.
+
+    ``options`` of a rating run from the lowest to the highest value; ``upright`` lays them out with the highest on top,
+    else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
+    """
+
+    key: str
+    kind: CaptureKind
+    label: str
+    required: bool = False
+    options: tuple[Option, ...] = ()
+    upright: bool = False
+    directions: tuple[Response, ...] = ()
+    unit: str = ""
+    highest: float = 1e4
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """One thing to do, with what to hold constant, what to capture and when to stop.
+
+    ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
+    ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
+    before; ``inverted``: only for models that are flown inverted; ``minutes`` it takes in the air.
+    """
+
+    id: str
+    title: str
+    purpose: str
+    phase: Phase
+    risk: int
+    steps: tuple[str, ...]
+    captures: tuple[Capture, ...]
+    condition: str = ""
+    needs: tuple[str, ...] = ()
+    abort_when: str = ""
+    cautions: tuple[str, ...] = ()
+    tells: str = ""
+    masked_by: str = ""
+    proof_of_trim: bool = False
+    inverted: bool = False
+    powered: bool = False
+    gust_limit_mps: float | None = None
+    minutes: float = 0.0
+
+    def capture(self, key: str) -> Capture:
+        """Return the capture with this key. Raises: UnknownKeyError."""
+        for capture in self.captures:
+            if capture.key == key:
+                return capture
+        raise UnknownKeyError(f"Card {self.id} has no measure called {key!r}.", card=self.id, key=key)
+
+
+class Confidence(StrEnum):
+    """How sure the observer is; widens the sigma of a reading."""
+
+    SURE = "sure"
+    FAIR = "fair"
+    DOUBTFUL = "doubtful"
+
+
+class Outcome(StrEnum):
+    """How a card ended."""
+
+    DONE = "done"
+    PASSED = "passed"
+    FAILED = "failed"
+    SKIPPED = "skipped"
+    ABORTED = "aborted"
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One captured measure.
+
+    ``number`` (seconds, clicks, stick fraction, metres, ...; never signed), ``choice`` (option key), ``direction`` (the
+    model's response for counts and sticks), ``none``: nothing happened within ``number`` seconds, or no stick at all.
+    """
+
+    key: str
+    number: float | None = None
+    choice: str | None = None
+    direction: Response | None = None
+    none: bool = False
+
+    def __post_init__(self) -> None:
+        check_text("measure key", self.key, longest=60)
+        if self.choice is not None:
+            check_text("choice", self.choice, longest=60)
+        if self.number is not None:
+            check_range(self.key.replace("_", " "), self.number, unit="", low=0.0, high=1e5)
+
+
+@dataclass(frozen=True, slots=True)
+class CardRecord:
+    """What was logged for one card.
+
+    ``left_alone``: None where not asked, True when it flew hands off and level for some seconds just before, False when it
+    could not be left alone, which is itself a finding. ``from_memory``: logged after landing.
+    """
+
+    card_id: str
+    outcome: Outcome
+    readings: tuple[Reading, ...] = ()
+    left_alone: bool | None = None
+    confidence: Confidence = Confidence.FAIR
+    from_memory: bool = False
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        check_text("card", self.card_id, longest=10)
+        check_text("note", self.note, longest=2000)
+
+    def reading(self, key: str) -> Reading | None:
+        """Return the reading of a measure, or None."""
+        return next((r for r in self.readings if r.key == key), None)
+
+
+def check_record(card: Card, record: CardRecord) -> None:
+    """Refuse a record that does not fit its card: unknown measures, options, directions or numbers out of range.
+
+    Raises: UnknownKeyError, OutOfRangeError, JinbaError naming the measure.
+    """
+    for reading in record.readings:
+        capture = card.capture(reading.key)
+        if reading.choice is not None and reading.choice not in {o.key for o in capture.options}:
+            raise UnknownKeyError(
+                f"{capture.label}: {reading.choice!r} is not one of {', '.join(o.key for o in capture.options)}.",
+                key=reading.key,
+            )
+        if reading.direction is not None and reading.direction not in capture.directions:
+            raise JinbaError(
+                f"{capture.label}: {reading.direction.value} is not a direction of this measure.", key=reading.key
+            )
+        if reading.number is not None:
+            check_range(capture.label, reading.number, unit=capture.unit, low=0.0, high=capture.highest)
+            if capture.directions and reading.number > 0 and reading.direction is None:
+                raise JinbaError(
+                    f"{capture.label}: say which way, {' or '.join(d.value for d in capture.directions)}.",
+                    key=reading.key,
+                )
+    if record.outcome is not Outcome.DONE:
+        return
+    given = {r.key for r in record.readings}
+    could_not = record.left_alone is False
+    missing = [c.label for c in card.captures if c.required and c.key not in given]
+    if missing and not could_not:
+        raise JinbaError(f"{card.id} still needs: {'; '.join(missing)}.", missing=missing)
+    if card.proof_of_trim and record.left_alone is None:
+        raise JinbaError(f"{card.id}: say whether it could be left alone, level, just before.", missing=["left_alone"])

@@ -1,0 +1,210 @@
+"""A model as it stands on the bench: airframe, items, balance reading, controls, class and limits. Immutable."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from jinba.core.airframe.parts import Airframe
+from jinba.core.airframe.planform import planform_of
+from jinba.core.atmosphere.standard import site_density_kg_m3
+from jinba.core.controls.surface_control import Control
+from jinba.core.errors import check_range, check_text
+from jinba.core.frames import Axis
+from jinba.core.mass.items import Item, ItemKind, MassSum, sum_items
+from jinba.core.uncertainty import root_sum_square
+
+STATION_SIGMA_M = 0.004
+"""How well the station of an item is known by ruler, one standard deviation."""
+
+
+class ModelClass(StrEnum):
+    """What the model is for; decides the wanted static margin."""
+
+    TRAINER = "trainer"
+    CAMERA_SHIP = "camera_ship"
+    SPORT = "sport"
+    AEROBATIC = "aerobatic"
+    GLIDER = "glider"
+
+
+@dataclass(frozen=True, slots=True)
+class ClassRules:
+    """Static margins of a class: ``minimum`` never to be behind, ``target`` for the settled model, ``band`` each way."""
+
+    words: str
+    minimum: float
+    target: float
+    band: float
+
+
+CLASS_RULES: dict[ModelClass, ClassRules] = {
+    # Common practice, no source: forward for steady machines, further aft for aerobatics.
+    ModelClass.TRAINER: ClassRules("trainer", 0.05, 0.12, 0.03),
+    ModelClass.CAMERA_SHIP: ClassRules("camera or survey ship", 0.05, 0.11, 0.03),
+    ModelClass.SPORT: ClassRules("sport model", 0.04, 0.09, 0.03),
+    ModelClass.AEROBATIC: ClassRules("aerobatic model", 0.02, 0.06, 0.03),
+    ModelClass.GLIDER: ClassRules("glider", 0.04, 0.10, 0.03),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class JigReading:
+    """A measured balance point: station, one sigma, and what the items summed to when it was read."""
+
+    x_m: float
+    sigma_m: float
+    items_x_m: float
+
+    def __post_init__(self) -> None:
+        check_range("jig reading", self.x_m, unit="m", low=-12.0, high=12.0)
+        check_range("accuracy of the jig", self.sigma_m, unit="m", low=0.0002, high=0.1)
+
+
+@dataclass(frozen=True, slots=True)
+class PublishedPoint:
+    """The maker's or plan's balance point: station from the datum, and whether a pilot chose to use it."""
+
+    x_m: float
+    source: str = ""
+
+    def __post_init__(self) -> None:
+        check_range("published balance point", self.x_m, unit="m", low=-12.0, high=12.0)
+        check_text("source of the published point", self.source, longest=200)
+
+
+@dataclass(frozen=True, slots=True)
+class PilotLimits:
+    """What this pilot and model accept: steady wind, gust spread, crosswind. [m/s]"""
+
+    wind_mps: float = 7.0
+    gust_spread_mps: float = 3.5
+    crosswind_mps: float = 4.0
+
+    def __post_init__(self) -> None:
+        for name, value in (("wind", self.wind_mps), ("gust", self.gust_spread_mps), ("crosswind", self.crosswind_mps)):
+            check_range(f"{name} limit", value, unit="m/s", low=0.5, high=30.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Configuration:
+    """Everything about a model that a change can touch. Stations aft of the datum, SI units.
+
+    ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
+    ``flown_inverted``: whether inverted cards may be offered.
+    """
+
+    airframe: Airframe
+    items: tuple[Item, ...]
+    elevator: Control
+    aileron: Control
+    rudder: Control
+    model_class: ModelClass = ModelClass.SPORT
+    datum: str = "wing root leading edge"
+    jig: JigReading | None = None
+    published: PublishedPoint | None = None
+    limits: PilotLimits = PilotLimits()
+    site_elevation_m: float = 0.0
+    cruise_speed_mps: float | None = None
+    pack_minutes: float = 8.0
+    flown_inverted: bool = False
+
+    def __post_init__(self) -> None:
+        check_text("datum", self.datum, longest=80)
+        check_range("site elevation", self.site_elevation_m, unit="m", low=-500.0, high=5000.0)
+        check_range("safe minutes of the pack", self.pack_minutes, unit="min", low=0.5, high=600.0)
+        if self.cruise_speed_mps is not None:
+            check_range("cruise speed", self.cruise_speed_mps, unit="m/s", low=2.0, high=150.0)
+
+    @property
+    def rules(self) -> ClassRules:
+        """Static-margin rules of the class."""
+        return CLASS_RULES[self.model_class]
+
+    @property
+    def density_kg_m3(self) -> float:
+        """Air density at the site in the standard atmosphere. [kg/m3]"""
+        return site_density_kg_m3(elevation_m=self.site_elevation_m)
+
+    def control(self, axis: Axis) -> Control:
+        """Return the control of an axis: elevator, aileron or rudder."""
+        return {Axis.PITCH: self.elevator, Axis.ROLL: self.aileron, Axis.YAW: self.rudder}[axis]
+
+    def with_control(self, control: Control) -> Configuration:
+        """Return the configuration with the control of its axis replaced."""
+        if control.axis is Axis.PITCH:
+            return replace(self, elevator=control)
+        if control.axis is Axis.ROLL:
+            return replace(self, aileron=control)
+        return replace(self, rudder=control)
+
+    @property
+    def battery(self) -> Item | None:
+        """The heaviest battery, the first thing to move."""
+        packs = [i for i in self.items if i.kind is ItemKind.BATTERY]
+        return max(packs, key=lambda i: i.mass_kg) if packs else None
+
+
+@dataclass(frozen=True, slots=True)
+class Balance:
+    """Where the model balances: station and one sigma [m], mass sum, and the disagreement of jig and items [m]."""
+
+    x_m: float
+    sigma_m: float
+    mass: MassSum
+    from_jig: bool
+    disagreement_m: float | None
+
+
+def balance_of(configuration: Configuration) -> Balance:
+    """Return where a configuration balances; a jig reading rules over the sum of items, which carries later moves.
+
+    With a jig reading x = x_jig + (items now - items when read). Sigma without a reading: :data:`STATION_SIGMA_M` per
+    item, weighted by mass. References: moment sum; error propagation, derived here (docs/methods/balance.md).
+    """
+    mass = sum_items(configuration.items)
+    jig = configuration.jig
+    if jig is not None:
+        return Balance(jig.x_m + mass.x_m - jig.items_x_m, jig.sigma_m, mass, True, jig.x_m - jig.items_x_m)
+    shares = [i.mass_kg / mass.mass_kg * STATION_SIGMA_M for i in configuration.items]
+    return Balance(mass.x_m, max(root_sum_square(shares), 0.0015), mass, False, None)
+
+
+def shift_datum(configuration: Configuration, dx_m: float, words: str) -> Configuration:
+    """Return the same model described from a datum ``dx_m`` [m] further aft; every station falls by ``dx_m``."""
+    a = configuration.airframe
+    motor = None if a.motor is None else replace(a.motor, x_m=a.motor.x_m - dx_m)
+    fin = None if a.fin is None else replace(a.fin, x_m=a.fin.x_m - dx_m)
+    airframe = replace(
+        a,
+        surfaces=tuple(replace(s, x_m=s.x_m - dx_m) for s in a.surfaces),
+        body=replace(a.body, nose_x_m=a.body.nose_x_m - dx_m),
+        motor=motor,
+        fin=fin,
+    )
+    items = tuple(
+        replace(i, x_m=i.x_m - dx_m, bay_m=None if i.bay_m is None else (i.bay_m[0] - dx_m, i.bay_m[1] - dx_m))
+        for i in configuration.items
+    )
+    jig, published = configuration.jig, configuration.published
+    return replace(
+        configuration,
+        airframe=airframe,
+        items=items,
+        datum=words,
+        jig=None if jig is None else replace(jig, x_m=jig.x_m - dx_m, items_x_m=jig.items_x_m - dx_m),
+        published=None if published is None else replace(published, x_m=published.x_m - dx_m),
+    )
+
+
+def inertia_kg_m2(configuration: Configuration, mass_kg: float) -> tuple[float, float]:
+    """Return (roll, pitch) moments of inertia [kg m2] from radii of gyration.
+
+    I = m (R b/2)^2 and m (R L/2)^2 with R_x = 0.25, R_y = 0.38 of half span and half length; sigma 20 %.
+    References: non-dimensional radii of gyration, Raymer, Aircraft Design, table 16.1 (from memory).
+    """
+    span = planform_of(configuration.airframe.wing).span_m
+    a = configuration.airframe
+    rear = max(s.x_m + s.sections[0].chord_m for s in a.surfaces)
+    length = max(rear, a.body.nose_x_m + a.body.length_m) - min(a.body.nose_x_m, *(s.x_m for s in a.surfaces))
+    return mass_kg * (0.25 * span / 2.0) ** 2, mass_kg * (0.38 * length / 2.0) ** 2

@@ -1,0 +1,1 @@
+"""Controls: trim in clicks, degrees, millimetres and clevis turns; throws; thrust shims."""

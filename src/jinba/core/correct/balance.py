@@ -1,0 +1,137 @@
+"""Balance corrections: the battery within its bay first, then ballast at nose or tail."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from jinba.core.configuration import Configuration, JigReading, balance_of
+from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.correct.actions import Action, ActionKind
+from jinba.core.diagnose.update import Belief
+from jinba.core.frames import forward_or_aft
+from jinba.core.mass.ballast import ballast_mass_kg
+from jinba.core.mass.items import Item, ItemKind
+from jinba.core.observe.parameters import P
+from jinba.core.observe.situation import design_of
+
+LARGEST_STEP = 0.05
+"""Largest shift of balance between two sorties [fraction of MAC]: common practice, no source."""
+
+SMALLEST_STEP = 0.008
+"""A shift smaller than this is within what a jig can show [fraction of MAC]."""
+
+_NOSE_INSET_M = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class BalanceChange:
+    """A configuration after the balance correction and the actions that made it (none when it may stay)."""
+
+    configuration: Configuration
+    actions: tuple[Action, ...]
+    wanted_margin: float
+    shortfall_m: float
+
+
+def wanted_margin(configuration: Configuration, sigma: float) -> float:
+    """Return the static margin [-] to aim at: the class target, or further forward while it is not known well enough.
+
+    max(target, minimum + 2.326 sigma): the aft-most balance that keeps P(margin < minimum) under 1 %.
+    References: derived here (docs/methods/maiden-balance.md).
+    """
+    rules = configuration.rules
+    return max(rules.target, rules.minimum + ONE_SIDED_99_PERCENT * sigma)
+
+
+def correct_balance(
+    configuration: Configuration, belief: Belief, *, use_ballast: bool = True, battery_m: float | None = None
+) -> BalanceChange:
+    """Return the balance correction for what the flights say, limited to 5 % MAC a sortie and rounded to hands.
+
+    ``battery_m``: a battery move [m, aft positive] the pilot chose instead of the computed one.
+    """
+    design = design_of(configuration)
+    mac = design.aero.planform.mac_m
+    now = design.static_margin + float(belief.mean[P.STATIC_MARGIN])
+    sigma = float(belief.sigma[P.STATIC_MARGIN])
+    wanted = wanted_margin(configuration, sigma)
+    step = max(-LARGEST_STEP, min(LARGEST_STEP, wanted - now))
+    if battery_m is None and abs(step) < SMALLEST_STEP:
+        return BalanceChange(configuration, (), wanted, 0.0)
+    shift_m = -step * mac
+    moved, action = _move_battery(configuration, shift_m, battery_m)
+    actions = [action] if action is not None else []
+    left = shift_m - (balance_of(moved).x_m - design.balance.x_m)
+    if battery_m is None and use_ballast and abs(left) > SMALLEST_STEP * mac:
+        moved, more = _add_ballast(moved, left)
+        actions += [more] if more is not None else []
+        left = shift_m - (balance_of(moved).x_m - design.balance.x_m)
+    return BalanceChange(moved, tuple(actions), wanted, left)
+
+
+def _move_battery(c: Configuration, shift_m: float, chosen_m: float | None) -> tuple[Configuration, Action | None]:
+    battery = c.battery
+    if battery is None or battery.bay_m is None:
+        return c, None
+    total = balance_of(c).mass.mass_kg
+    ideal = battery.x_m + (shift_m * total / battery.mass_kg if chosen_m is None else chosen_m)
+    low, high = battery.bay_m
+    x = max(low, min(high, ideal))
+    move_mm = round((x - battery.x_m) * 1000.0)
+    if move_mm == 0:
+        return c, None
+    after = replace(battery, x_m=battery.x_m + move_mm / 1000.0)
+    moved = replace(c, items=tuple(after if i is battery else i for i in c.items))
+    way = forward_or_aft(move_mm)
+    balance_mm = abs(balance_of(moved).x_m - balance_of(c).x_m) * 1000.0
+    action = Action(
+        ActionKind.MOVE_BATTERY,
+        abs(move_mm),
+        "mm",
+        f"Move {battery.name} {abs(move_mm)} mm {way}, to {after.x_m * 1000:.0f} mm from the datum ({c.datum}).",
+        f"That moves the balance point {balance_mm:.1f} mm {way}; nothing is added.",
+        f"Balance point reads {balance_of(moved).x_m * 1000:.0f} mm from the datum, within 1.5 mm.",
+        thumb="Rule of thumb: a little at a time, move what is aboard before adding lead.",
+    )
+    return moved, action
+
+
+def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Action | None]:
+    balance, body = balance_of(c), c.airframe.body
+    tail = c.airframe.pitch_surface
+    nose = body.nose_x_m + _NOSE_INSET_M
+    rear = max(body.nose_x_m + body.length_m, tail.x_m if tail is not None else -1e9) - _NOSE_INSET_M
+    station = nose if shift_m < 0 else rear
+    # A jig reading shifts the sum of items; the formula needs the real balance point, ballast its own station.
+    mass = ballast_mass_kg(
+        mass_kg=balance.mass.mass_kg, x_cg_m=balance.x_m, x_target_m=balance.x_m + shift_m, x_ballast_m=station
+    )
+    piece = 0.005 if balance.mass.mass_kg > 1.0 else 0.001
+    mass = round(mass / piece) * piece
+    if mass <= 0:
+        return c, None
+    where = "nose" if shift_m < 0 else "tail"
+    item = Item(f"ballast-{where}-{len(c.items)}", f"Ballast at the {where}", mass, station, kind=ItemKind.BALLAST)
+    after = replace(c, items=(*c.items, item))
+    if c.jig is not None:
+        after = replace(after, jig=_carried_jig(c, after, item))
+    moved_mm = abs(balance_of(after).x_m - balance.x_m) * 1000.0
+    action = Action(
+        ActionKind.BALLAST,
+        round(mass * 1000.0),
+        "g",
+        f"Add {mass * 1000:.0f} g at the {where}, {station * 1000:.0f} mm from the datum.",
+        f"The battery's bay is used up; this moves the balance point {moved_mm:.1f} mm {forward_or_aft(shift_m)}.",
+        f"Balance point reads {balance_of(after).x_m * 1000:.0f} mm from the datum, within 1.5 mm.",
+        thumb="Rule of thumb: ballast as far out as possible, never at both ends.",
+    )
+    return after, action
+
+
+def _carried_jig(before: Configuration, after: Configuration, item: Item) -> JigReading:
+    # Keep x = (m x_read + m_b x_b) / (m + m_b) exact when the reading, not the items, says where the model balances.
+    old, new = balance_of(before), balance_of(replace(after, jig=None))
+    jig = before.jig
+    assert jig is not None
+    exact = (old.mass.mass_kg * old.x_m + item.mass_kg * item.x_m) / new.mass.mass_kg
+    return replace(jig, x_m=exact, items_x_m=new.x_m)

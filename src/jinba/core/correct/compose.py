@@ -1,0 +1,97 @@
+"""The composer: balance, then thrust line, lateral balance and trims, each for what the ones before have done."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from jinba.core.cards.stale import Difference, difference
+from jinba.core.configuration import Configuration
+from jinba.core.controls.surface_control import MOST_CLICKS
+from jinba.core.correct.actions import Action, HeldBack
+from jinba.core.correct.balance import correct_balance
+from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
+from jinba.core.correct.trims import needed_rest_rad, set_rest
+from jinba.core.diagnose.tendencies import Tendency, tendencies
+from jinba.core.diagnose.update import Belief
+from jinba.core.frames import Axis
+from jinba.core.observe.situation import Trims, resting_trims
+
+
+@dataclass(frozen=True, slots=True)
+class Choices:
+    """What the pilot allows or fixes. ``battery_m``: chosen battery move [m, aft positive], None for the computed one."""
+
+    battery_m: float | None = None
+    use_ballast: bool = True
+    use_tip_ballast: bool = True
+    use_thrust_line: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """A composed correction: actions in the order of work, what was held back, before and after, and what it makes stale."""
+
+    actions: tuple[Action, ...]
+    held_back: tuple[HeldBack, ...]
+    configuration: Configuration
+    now: tuple[Tendency, ...]
+    predicted: tuple[Tendency, ...]
+    difference: Difference
+    wanted_margin: float
+    shortfall_m: float
+
+
+def compose(configuration: Configuration, belief: Belief, flown: Trims, choices: Choices | None = None) -> Correction:
+    """Return the correction for a belief, with ``flown`` the surface positions at the end of the last sortie. [rad]
+
+    Moves come before ballast; each surface is pre-set for the balance move; everything is rounded to what hands can do
+    and the outcome is computed with the rounded values. References: docs/methods/corrections.md (derived here).
+    """
+    allowed = choices or Choices()
+    balance = correct_balance(configuration, belief, use_ballast=allowed.use_ballast, battery_m=allowed.battery_m)
+    actions: list[Action] = list(balance.actions)
+    held: list[HeldBack] = []
+    after = balance.configuration
+    if allowed.use_thrust_line:
+        after, shim = correct_thrust_line(after, belief, flown)
+        actions += [shim] if shim is not None else []
+    if allowed.use_tip_ballast:
+        after, tip, reason = correct_lateral(after, belief)
+        actions += [tip] if tip is not None else []
+        held += [reason] if reason is not None else []
+    after, trim_actions = _set_trims(after, belief, flown)
+    actions += trim_actions
+    changed = difference(as_flown(configuration, flown), after)
+    return Correction(
+        actions=tuple(actions),
+        held_back=tuple(held),
+        configuration=after,
+        now=tendencies(configuration, belief, flown),
+        predicted=tendencies(after, belief, resting_trims(after)),
+        difference=changed,
+        wanted_margin=balance.wanted_margin,
+        shortfall_m=balance.shortfall_m,
+    )
+
+
+def as_flown(configuration: Configuration, flown: Trims) -> Configuration:
+    """Return the configuration with the trim clicks it landed with."""
+
+    result = configuration
+    for axis in Axis:
+        control = configuration.control(axis)
+        clicks = round((flown.of(axis) - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
+        result = result.with_control(replace(control, clicks=max(-MOST_CLICKS, min(MOST_CLICKS, clicks))))
+    return result
+
+
+def _set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tuple[Configuration, list[Action]]:
+    actions: list[Action] = []
+    trims, after = flown, configuration
+    for axis in (Axis.YAW, Axis.PITCH, Axis.ROLL):
+        rest = needed_rest_rad(after, belief, trims, axis)
+        control, action = set_rest(after.control(axis), rest, trims.of(axis))
+        after = after.with_control(control)
+        trims = trims.moved(axis, control.resting_rad)
+        actions += [action] if action is not None else []
+    return after, actions

@@ -1,0 +1,125 @@
+"""Tip ballast and thrust shims: only when the evidence separates their cause from its twin."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from jinba.core.configuration import Configuration
+from jinba.core.controls.surface_control import washer_m
+from jinba.core.correct.actions import Action, ActionKind, HeldBack
+from jinba.core.diagnose.causes import NOT_SEPARATED
+from jinba.core.diagnose.tendencies import POWER_PITCH_LIMIT
+from jinba.core.diagnose.update import Belief
+from jinba.core.frames import ThrustLine, left_or_right, thrust_tilt_response, words_for
+from jinba.core.mass.ballast import tip_ballast_kg
+from jinba.core.mass.items import Item, ItemKind
+from jinba.core.observe import measures
+from jinba.core.observe.measures import Moment
+from jinba.core.observe.parameters import PARAMETERS, P
+from jinba.core.observe.situation import Trims, design_of
+
+_SMALLEST_LATERAL = 0.0025
+"""A lateral offset below this is left to the ailerons [fraction of span]."""
+
+_LARGEST_TILT_RAD = math.radians(3.0)
+_TIP_FRACTION = 0.95
+
+
+def correct_lateral(
+    configuration: Configuration, belief: Belief
+) -> tuple[Configuration, Action | None, HeldBack | None]:
+    """Return the configuration with tip ballast, or the reason why it is held back.
+
+    Ballast only when the flights tell a heavy wing from a twist: posterior over prior sigma of the lateral balance at
+    most 0.75 and the mean beyond its sigma. Otherwise the ailerons carry it and F7 or a gauge is asked for.
+    """
+    design = design_of(configuration)
+    span = design.aero.planform.span_m
+    mean, sigma = float(belief.mean[P.LATERAL_CG]), float(belief.sigma[P.LATERAL_CG])
+    offset = design.balance.mass.y_m / span + mean
+    if abs(offset) < _SMALLEST_LATERAL:
+        return configuration, None, None
+    separated = sigma / PARAMETERS[P.LATERAL_CG].sigma <= NOT_SEPARATED and abs(mean) > sigma
+    light = left_or_right(-offset)
+    if not separated:
+        return (
+            configuration,
+            None,
+            HeldBack(
+                ActionKind.TIP_BALLAST,
+                f"No ballast in the {light} tip yet: what was flown does not tell a heavy wing from a twisted one.",
+                "Fly F7 (slow, hands off) or measure the incidence at both tips.",
+            ),
+        )
+    arm = _TIP_FRACTION * span / 2.0
+    mass = tip_ballast_kg(mass_kg=design.balance.mass.mass_kg, y_cg_m=offset * span, tip_arm_m=arm)
+    piece = 0.001 if mass < 0.02 else 0.002
+    mass = round(mass / piece) * piece
+    if mass <= 0:
+        return configuration, None, None
+    side = 1.0 if light == "right" else -1.0
+    item = Item(
+        f"tip-{light}-{len(configuration.items)}",
+        f"Ballast in the {light} tip",
+        mass,
+        design.balance.x_m,
+        side * arm,
+        kind=ItemKind.BALLAST,
+    )
+    action = Action(
+        ActionKind.TIP_BALLAST,
+        round(mass * 1000.0),
+        "g",
+        f"{mass * 1000:.0f} g in the {light} tip, {arm * 1000:.0f} mm from the centre line, at the balance station.",
+        f"The {left_or_right(offset)} wing is heavy: it grows heavier as the model slows, a twist would fade.",
+        "Hung on nose and tail, the wings stay level.",
+        thumb="Rule of thumb: ballast at the light tip until slow flight stays level, then about one click of aileron.",
+    )
+    return replace(configuration, items=(*configuration.items, item)), action, None
+
+
+def correct_thrust_line(
+    configuration: Configuration, belief: Belief, trims: Trims
+) -> tuple[Configuration, Action | None]:
+    """Return the configuration with washers behind the motor, when full power pitches it beyond the limit and F5 or F28 has
+    said something about it.
+
+    At most 3 degrees, in steps of half a degree. Words follow the signed arm: on a pusher down-thrust pitches the nose up.
+    """
+    motor = configuration.airframe.motor
+    informed = belief.sigma[P.THRUST_DOWN] < 0.96 * PARAMETERS[P.THRUST_DOWN].sigma
+    if motor is None or not informed:
+        return configuration, None
+    design = design_of(configuration)
+    bias = belief.bias.get("pitch_full", 0.0)
+
+    def rate(tilt: float) -> float:
+        changed = replace(
+            configuration, airframe=replace(configuration.airframe, motor=replace(motor, tilt_down_rad=tilt))
+        )
+        return measures.pitch_rate_power(belief.mean, Moment(design_of(changed), trims), "full") + bias
+
+    now = rate(motor.tilt_down_rad)
+    limit = POWER_PITCH_LIMIT / design.cruise_speed_mps
+    if abs(now) < 0.6 * limit:
+        return configuration, None
+    slope = (rate(motor.tilt_down_rad + 0.02) - now) / 0.02
+    tilt = max(-_LARGEST_TILT_RAD, min(_LARGEST_TILT_RAD, -now / slope if abs(slope) > 1e-6 else 0.0))
+    tilt = round(math.degrees(tilt) * 2.0) / 2.0
+    if tilt == 0.0:
+        return configuration, None
+    after = replace(motor, tilt_down_rad=max(-0.3, min(0.3, motor.tilt_down_rad + math.radians(tilt))))
+    way = ThrustLine.DOWN if tilt > 0 else ThrustLine.UP
+    response = thrust_tilt_response(way, x_motor_ahead_of_cg_m=design.balance.x_m - motor.x_m)
+    thick = washer_m(tilt_rad=math.radians(abs(tilt)), bolt_spacing_m=motor.bolt_spacing_m) * 1000.0
+    action = Action(
+        ActionKind.THRUST_LINE,
+        abs(tilt),
+        "degrees",
+        f"Tilt the motor: forward end {way.value} by {abs(tilt):.1f} degrees, {thick:.1f} mm of washers over bolt rows {motor.bolt_spacing_m * 1000:.0f} mm apart.",
+        f"Full power then pitches the {words_for(response).model.replace('nose ', 'nose further ')} than now.",
+        "Prove it by F5; putting the washers back must bring the old behaviour back.",
+        thumb="Rule of thumb: climbs with power, add down-thrust. That holds for a tractor only.",
+    )
+    return replace(configuration, airframe=replace(configuration.airframe, motor=after)), action

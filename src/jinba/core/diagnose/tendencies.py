@@ -1,0 +1,206 @@
+"""The behaviours of a model as rails: left word to right word, band, prediction with sigma."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from jinba.core.configuration import Configuration
+from jinba.core.diagnose.update import Belief
+from jinba.core.observe import measures
+from jinba.core.observe.measures import Moment
+from jinba.core.observe.parameters import COUNT, Array
+from jinba.core.observe.situation import Design, Trims, design_of
+from jinba.core.uncertainty import normal_cdf
+
+_STEP = 1e-4
+ROLL_LIMIT_DEG_S = 3.0
+POWER_PITCH_LIMIT = 67.0
+"""Pitch with full power is settled below this over the airspeed [deg/s times m/s] (docs/methods/estimator.md)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Tendency:
+    """One behaviour: ``value`` and ``sigma`` in ``unit``, wanted ``low`` to ``high``, ends in words, scale of the rail.
+
+    ``verdict`` in a pilot's words; ``settled`` when the value lies in its band.
+    """
+
+    key: str
+    name: str
+    left: str
+    right: str
+    unit: str
+    value: float
+    sigma: float
+    low: float
+    high: float
+    rail_low: float
+    rail_high: float
+    verdict: str
+    settled: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Rail:
+    key: str
+    name: str
+    left: str
+    right: str
+    unit: str
+    predict: Callable[[Array, Moment], float]
+    left_verdict: str
+    right_verdict: str
+    good: str
+
+
+_RAILS: tuple[_Rail, ...] = (
+    _Rail(
+        "static_margin",
+        "Balance",
+        "tail-heavy, twitchy",
+        "nose-heavy, sluggish",
+        "% MAC",
+        measures.margin,
+        "tail-heavy for its class",
+        "nose-heavy for its class",
+        "balance where its class wants it",
+    ),
+    _Rail(
+        "pitch_trim",
+        "Pitch, hands off at cruise",
+        "nose drops",
+        "nose rises",
+        "deg/s",
+        measures.pitch_rate_cruise,
+        "let go, the nose drops",
+        "let go, the nose rises",
+        "let go, it holds its height",
+    ),
+    _Rail(
+        "roll_cruise",
+        "Roll, hands off at cruise",
+        "left wing down",
+        "right wing down",
+        "deg/s",
+        measures.roll_rate_cruise,
+        "let go at cruise, the left wing goes down",
+        "let go at cruise, the right wing goes down",
+        "let go at cruise, it stays level",
+    ),
+    _Rail(
+        "roll_slow",
+        "Roll, hands off when slow",
+        "left wing down",
+        "right wing down",
+        "deg/s",
+        measures.roll_rate_slow,
+        "slow, the left wing grows heavy",
+        "slow, the right wing grows heavy",
+        "slow, it stays level",
+    ),
+    _Rail(
+        "power_pitch",
+        "Pitch with full power",
+        "nose drops",
+        "nose rises",
+        "deg/s",
+        lambda x, m: measures.pitch_rate_power(x, m, "full"),
+        "full power pushes the nose down",
+        "full power pulls the nose up",
+        "power hardly moves the nose",
+    ),
+    _Rail(
+        "yaw",
+        "Crab at cruise",
+        "nose left",
+        "nose right",
+        "deg",
+        measures.crab_cruise,
+        "flies with its nose left",
+        "flies with its nose right",
+        "flies straight",
+    ),
+    _Rail(
+        "stall_speed",
+        "Stall speed",
+        "slower",
+        "faster",
+        "m/s",
+        measures.break_speed,
+        "stalls slower than computed",
+        "stalls faster than computed",
+        "stalls where computed",
+    ),
+)
+
+
+def tendencies(configuration: Configuration, belief: Belief, trims: Trims) -> tuple[Tendency, ...]:
+    """Return every behaviour of a configuration, hands-off with the surfaces resting at ``trims``, under a belief.
+
+    Sigma by linear propagation of the belief's covariance. Without a motor the power rail is left out.
+    """
+    design = design_of(configuration)
+    moment = Moment(design, trims)
+    rails = [r for r in _RAILS if not (r.key == "power_pitch" and configuration.airframe.motor is None)]
+    return tuple(_tendency(rail, design, moment, belief) for rail in rails)
+
+
+def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> tuple[float, float]:
+    """Return (value, sigma) of a prediction under a belief, by central differences. References: JCGM 100:2008, eq. 13."""
+    value = predict(belief.mean, moment)
+    gradient = np.zeros(COUNT)
+    for j in range(COUNT):
+        up, down = belief.mean.copy(), belief.mean.copy()
+        up[j] += _STEP
+        down[j] -= _STEP
+        gradient[j] = (predict(up, moment) - predict(down, moment)) / (2.0 * _STEP)
+    return float(value), math.sqrt(max(float(gradient @ belief.covariance @ gradient), 0.0))
+
+
+def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief) -> Tendency:
+    value, sigma = propagate(rail.predict, moment, belief)
+    low, high, rail_low, rail_high = _bands(rail.key, design)
+    settled = low <= value <= high
+    verdict = rail.good if settled else rail.left_verdict if value < low else rail.right_verdict
+    return Tendency(
+        rail.key,
+        rail.name,
+        rail.left,
+        rail.right,
+        rail.unit,
+        value,
+        sigma,
+        low,
+        high,
+        rail_low,
+        rail_high,
+        verdict,
+        settled,
+    )
+
+
+def _bands(key: str, design: Design) -> tuple[float, float, float, float]:
+    rules = design.configuration.rules
+    if key == "static_margin":
+        low, high = 100 * (rules.target - rules.band), 100 * (rules.target + rules.band)
+        return low, high, low - 14.0, high + 14.0
+    if key == "pitch_trim":
+        return -1.5, 1.5, -8.0, 8.0
+    if key in ("roll_cruise", "roll_slow"):
+        return -ROLL_LIMIT_DEG_S, ROLL_LIMIT_DEG_S, -15.0, 15.0
+    if key == "power_pitch":
+        limit = POWER_PITCH_LIMIT / design.cruise_speed_mps
+        return -limit, limit, -4 * limit, 4 * limit
+    if key == "yaw":
+        return -1.5, 1.5, -8.0, 8.0
+    v = design.stall_speed_mps
+    return 0.9 * v, 1.1 * v, 0.7 * v, 1.3 * v
+
+
+def risk_behind_minimum(configuration: Configuration, *, margin_fraction: float, sigma_fraction: float) -> float:
+    """Return P(static margin < the class minimum) [-] for a margin and its total sigma, both fractions of MAC."""
+    return normal_cdf((configuration.rules.minimum - margin_fraction) / max(sigma_fraction, 1e-6))

@@ -1,0 +1,168 @@
+"""Gaussian update of the unknowns from logged measures, with persistent model bias and one-sided data."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
+from jinba.core.observe.measures import Datum
+from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
+
+METHOD_VERSION = "map-1"
+"""Stored with every analysis so that it can be recomputed or told apart."""
+
+STATIC_MARGIN_INFLATION = 1.15
+STATIC_MARGIN_FLOOR = 0.010
+_MAX_STEPS = 25
+_OUTLIER_SIGMAS = 2.0
+_STEPS = np.array([1e-3, 5e-4, 2e-3, 2e-3, 1e-4, 1e-3, 2e-3, 5e-3, 5e-3, 2e-3, 5e-3, 5e-3])
+
+
+@dataclass(frozen=True, slots=True)
+class Belief:
+    """What is believed of the unknowns: ``mean`` (COUNT,), ``covariance`` (COUNT, COUNT), bias means by measure key.
+
+    ``pulls`` (data, COUNT): how far each mean would move back without that datum, to first order.
+    """
+
+    mean: Array
+    covariance: Array
+    bias: dict[str, float]
+    pulls: Array
+
+    @property
+    def sigma(self) -> Array:
+        """Standard deviations of the unknowns, shape (COUNT,)."""
+        return np.asarray(np.sqrt(np.diag(self.covariance)))
+
+
+def prior_belief(*, static_margin_sigma: float) -> Belief:
+    """Return the belief before any flight: zero mean, sigmas of :func:`prior_sigmas`."""
+    sigmas = prior_sigmas(static_margin_sigma=static_margin_sigma)
+    return Belief(np.zeros(COUNT), np.diag(sigmas**2), {}, np.zeros((0, COUNT)))
+
+
+def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
+    """Return the belief after all logged data, by a maximum a-posteriori Newton solution with Laplace covariance.
+
+    The state is the unknowns plus one persistent bias per kind of measure: the closed forms err the same way each
+    sortie, and without these terms sigma would shrink falsely. Data more than two sigmas from what the others say are
+    given less weight (Huber) in a second pass. The static margin's sigma is widened by 1.15 and floored at 1 % MAC.
+
+    Validity: the unknowns stay within the range in which the closed forms hold. References: maximum a-posteriori
+    estimation, e.g. Gelb (ed.), Applied Optimal Estimation, 1974, ch. 4; Huber, Robust Statistics, 1981 (from memory);
+    docs/methods/estimator.md.
+    """
+    if not data:
+        return prior
+    solver = _Solver(prior, data)
+    state = solver.solve(np.ones(len(data)), np.zeros(solver.size))
+    weights = solver.huber_weights(state)
+    if weights.min() < 1.0:
+        state = solver.solve(weights, state)
+    return solver.belief(state, weights)
+
+
+class _Solver:
+    """Newton steps with step halving; prediction and Jacobian by forward differences of the closed forms."""
+
+    def __init__(self, prior: Belief, data: tuple[Datum, ...]) -> None:
+        self.data = data
+        self.keys = tuple(dict.fromkeys(d.measure.bias_key for d in data))
+        self.size = COUNT + len(self.keys)
+        self.prior_mean = np.concatenate([prior.mean, np.zeros(len(self.keys))])
+        bias_sigma = {d.measure.bias_key: d.measure.bias for d in data}
+        self.prior_precision = np.zeros((self.size, self.size))
+        self.prior_precision[:COUNT, :COUNT] = np.linalg.inv(prior.covariance)
+        for i, key in enumerate(self.keys):
+            self.prior_precision[COUNT + i, COUNT + i] = 1.0 / bias_sigma[key] ** 2
+        self.bias_index = np.array([COUNT + self.keys.index(d.measure.bias_key) for d in data])
+
+    def predict(self, state: Array) -> Array:
+        values = [d.measure.predict(state[:COUNT], d.moment) for d in self.data]
+        return np.asarray(np.array(values) + state[self.bias_index])
+
+    def jacobian(self, state: Array, base: Array) -> Array:
+        result = np.zeros((len(self.data), self.size))
+        for j in range(COUNT):
+            moved = state.copy()
+            moved[j] += _STEPS[j]
+            result[:, j] = (self.predict(moved) - base) / _STEPS[j]
+        result[np.arange(len(self.data)), self.bias_index] = 1.0
+        return result
+
+    def scores(self, predicted: Array) -> list[Score]:
+        return [_score(d, float(h)) for d, h in zip(self.data, predicted, strict=True)]
+
+    def objective(self, state: Array, predicted: Array, weights: Array) -> float:
+        away = state - self.prior_mean
+        logs = np.array([s.log for s in self.scores(predicted)])
+        return float(-0.5 * away @ self.prior_precision @ away + weights @ np.maximum(logs, -1e6))
+
+    def solve(self, weights: Array, start: Array) -> Array:
+        state = self.prior_mean.copy() if not start.any() else start.copy()
+        predicted = self.predict(state)
+        best = self.objective(state, predicted, weights)
+        for _ in range(_MAX_STEPS):
+            step = self._newton_step(state, predicted, weights)
+            for halving in range(8):
+                trial = state + step * 0.5**halving
+                trial_predicted = self.predict(trial)
+                value = self.objective(trial, trial_predicted, weights)
+                if value >= best - 1e-12:
+                    break
+            else:
+                return state
+            gained, state, predicted, best = value - best, trial, trial_predicted, value
+            if gained < 1e-4:
+                break
+        return state
+
+    def _newton_step(self, state: Array, predicted: Array, weights: Array) -> Array:
+        jacobian = self.jacobian(state, predicted)
+        scores = self.scores(predicted)
+        slope = weights * np.array([s.slope for s in scores])
+        weight = weights * np.array([s.weight for s in scores])
+        gradient = jacobian.T @ slope - self.prior_precision @ (state - self.prior_mean)
+        hessian = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
+        return np.asarray(np.linalg.solve(hessian, gradient))
+
+    def huber_weights(self, state: Array) -> Array:
+        predicted = self.predict(state)
+        z = np.array([_distance(d, float(h)) for d, h in zip(self.data, predicted, strict=True)])
+        return np.where(z > _OUTLIER_SIGMAS, _OUTLIER_SIGMAS / np.maximum(z, 1e-9), 1.0)
+
+    def belief(self, state: Array, weights: Array) -> Belief:
+        predicted = self.predict(state)
+        jacobian = self.jacobian(state, predicted)
+        scores = self.scores(predicted)
+        weight = weights * np.array([s.weight for s in scores])
+        whole = np.linalg.inv(self.prior_precision + jacobian.T @ (weight[:, None] * jacobian))
+        bias = {k: float(state[COUNT + i]) for i, k in enumerate(self.keys)}
+        # Dropping a datum removes its score from a zero gradient: the maximum moves by the covariance times that score.
+        slopes = weights * np.array([s.slope for s in scores])
+        pulls = ((slopes[:, None] * jacobian) @ whole)[:, :COUNT]
+        belief = Belief(state[:COUNT].copy(), whole[:COUNT, :COUNT], bias, pulls)
+        return _widen_static_margin(belief)
+
+
+def _score(datum: Datum, predicted: float) -> Score:
+    if datum.low == datum.high:
+        return gaussian_score(datum.low, predicted, datum.sigma)
+    return interval_score(datum.low, datum.high, predicted, datum.sigma)
+
+
+def _distance(datum: Datum, predicted: float) -> float:
+    outside = max(datum.low - predicted, predicted - datum.high, 0.0)
+    return outside / datum.sigma
+
+
+def _widen_static_margin(belief: Belief) -> Belief:
+    i = int(P.STATIC_MARGIN)
+    sigma = float(np.sqrt(belief.covariance[i, i]))
+    factor = max(STATIC_MARGIN_INFLATION * sigma, STATIC_MARGIN_FLOOR) / sigma
+    scale = np.ones(COUNT)
+    scale[i] = factor
+    return replace(belief, covariance=belief.covariance * np.outer(scale, scale))

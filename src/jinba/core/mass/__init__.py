@@ -1,0 +1,1 @@
+"""Items to mass, balance and inertia; weighing; ballast."""

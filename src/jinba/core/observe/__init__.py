@@ -1,0 +1,1 @@
+"""What each measure would read for given parameters: the measurement models."""

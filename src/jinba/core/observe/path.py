@@ -1,0 +1,71 @@
+"""The hands-off path after letting go: a small step-by-step solution of the master equation."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from jinba.core.constants import STANDARD_GRAVITY_MPS2
+from jinba.core.observe.situation import Situation, pitch_lag_s
+
+_STEP_S = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Release:
+    """What the path did after letting go.
+
+    ``mean_rate_rad_s`` toward the canopy over the window; ``time_to_level_s`` and ``time_to_steeper_s`` (10 degrees
+    steeper) or None when it did not happen within the window.
+    """
+
+    mean_rate_rad_s: float
+    time_to_level_s: float | None
+    time_to_steeper_s: float | None
+
+
+def release(
+    s: Situation,
+    *,
+    elevator_rad: float,
+    thrust_n: float,
+    path_rad: float,
+    inverted: bool = False,
+    window_s: float = 2.0,
+    speed_ratio: float = 1.0,
+) -> Release:
+    """Return the path after letting go at a path angle [rad, up positive] with elevator at rest and thrust fixed.
+
+    Integrates speed, path angle and load factor with the pitch lag from the master equation, in steps of 0.05 s.
+    ``speed_ratio``: speed at release over the situation's. Validity: first seconds, attached flow, SM + D > 0.
+    References: docs/methods/master-equation.md, equation 3 (derived here).
+    """
+    weight = s.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
+    g_over_v0, lag, margin, pitch_damping = s.path_rate_per_g, pitch_lag_s(s), s.manoeuvre_margin, s.damping
+    up = -1.0 if inverted else 1.0
+    drive = (s.pitch_moment - s.pitch_control * elevator_rad) / s.lift
+    thrust_moment = s.thrust_moment(thrust_n) / s.lift
+    a = s.design.aero
+    thrust, zero_alpha, alpha_per_n = thrust_n / weight, a.cl_zero / a.lift_slope, s.lift / a.lift_slope
+    # Drag over weight: CD0 q S v^2 + k (n W)^2 / (q S v^2).
+    parasite = a.cd_zero / s.lift
+    induced = a.induced_factor * s.lift
+    gamma, v = path_rad, speed_ratio
+    n = up * math.cos(gamma)
+    turned, level, steeper = 0.0, None, None
+    for i in range(1, round(window_s / _STEP_S) + 1):
+        gravity, vv = up * math.cos(gamma), v * v
+        carried = thrust * math.sin(max(-0.4, min(0.4, n / vv * alpha_per_n - zero_alpha)))
+        # The thrust moment is fixed while q changes, hence v^2 on the aerodynamic part only.
+        target = (drive * vv + thrust_moment + pitch_damping * (gravity - carried)) / margin
+        n += (target - n) * min(1.0, _STEP_S / lag)
+        rate = g_over_v0 / v * (n + carried - gravity)
+        turned += rate * _STEP_S
+        gamma += up * rate * _STEP_S
+        drag = parasite * vv + induced * n * n / vv
+        v = max(0.3, v + g_over_v0 * (thrust - drag - math.sin(gamma)) * _STEP_S)
+        if level is None and path_rad < 0 and gamma >= 0:
+            level = i * _STEP_S
+        if steeper is None and path_rad < 0 and gamma <= path_rad - math.radians(10):
+            steeper = i * _STEP_S
+    return Release(turned / window_s, level, steeper)

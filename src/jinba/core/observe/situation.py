@@ -1,0 +1,261 @@
+"""A model in a flight situation: every number the measurement models need, for given unknowns."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+
+from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
+from jinba.core.constants import STANDARD_GRAVITY_MPS2
+from jinba.core.frames import Axis
+from jinba.core.observe.parameters import Array, P
+from jinba.core.power.propulsion import full_thrust_n, torque_nm
+from jinba.core.stability.aero import AeroModel, aero_model, damping
+from jinba.core.stability.stall import stall_speed_mps
+
+CRUISE_OVER_STALL = 1.55
+"""Cruise over stall speed when nobody has measured it: common practice, no source."""
+
+FAST_OVER_CRUISE = 1.33
+APPROACH_OVER_STALL = 1.3
+SLOW_OVER_STALL = 1.25
+LIFT_OFF_OVER_STALL = 1.25
+_SMALLEST_MANOEUVRE_MARGIN = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class Design:
+    """What the bench knows of a configuration, before any flight. SI units; see the fields' sources.
+
+    ``static_margin`` [-] and its ``static_margin_sigma`` (neutral point and balance reading together); ``damping`` D [-];
+    ``z_cg_m`` height of the balance point; ``lag_s`` of the pitch response; ``roll_lag_s``.
+    """
+
+    configuration: Configuration
+    aero: AeroModel
+    balance: Balance
+    static_margin: float
+    static_margin_sigma: float
+    damping: float
+    stall_speed_mps: float
+    cruise_speed_mps: float
+    roll_inertia_kg_m2: float
+    pitch_inertia_kg_m2: float
+
+
+@lru_cache(maxsize=512)
+def design_of(configuration: Configuration) -> Design:
+    """Return what the bench knows of a configuration: margins, damping, speeds, inertia."""
+    aero = aero_model(configuration.airframe)
+    balance = balance_of(configuration)
+    mass, rho, p = balance.mass.mass_kg, configuration.density_kg_m3, aero.planform
+    stall = stall_speed_mps(mass_kg=mass, area_m2=p.area_m2, cl_max=aero.cl_max, density_kg_m3=rho)
+    cruise = configuration.cruise_speed_mps or CRUISE_OVER_STALL * stall
+    ixx, iyy = inertia_kg_m2(configuration, mass)
+    return Design(
+        configuration=configuration,
+        aero=aero,
+        balance=balance,
+        static_margin=(aero.neutral_point.x_m - balance.x_m) / p.mac_m,
+        static_margin_sigma=math.hypot(aero.neutral_point.sigma_total_m, balance.sigma_m) / p.mac_m,
+        damping=damping(aero, mass_kg=mass, density_kg_m3=rho),
+        stall_speed_mps=stall,
+        cruise_speed_mps=cruise,
+        roll_inertia_kg_m2=ixx,
+        pitch_inertia_kg_m2=iyy,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Trims:
+    """Where the surfaces rest hands-off, in the signs of ``core.frames``. [rad]"""
+
+    elevator_rad: float
+    aileron_rad: float
+    rudder_rad: float
+
+    def of(self, axis: Axis) -> float:
+        """Return the resting position of one axis. [rad]"""
+        return {Axis.PITCH: self.elevator_rad, Axis.ROLL: self.aileron_rad, Axis.YAW: self.rudder_rad}[axis]
+
+    def moved(self, axis: Axis, angle_rad: float) -> Trims:
+        """Return the trims with one axis resting at ``angle_rad``."""
+        if axis is Axis.PITCH:
+            return replace(self, elevator_rad=angle_rad)
+        if axis is Axis.ROLL:
+            return replace(self, aileron_rad=angle_rad)
+        return replace(self, rudder_rad=angle_rad)
+
+
+def resting_trims(configuration: Configuration) -> Trims:
+    """Return the resting surface positions a configuration starts a sortie with."""
+    c = configuration
+    return Trims(c.elevator.resting_rad, c.aileron.resting_rad, c.rudder.resting_rad)
+
+
+@dataclass(frozen=True, slots=True)
+class Situation:
+    """A flight situation. Non-dimensional unless the name carries a unit; signs as in ``core.frames``.
+
+    ``lift`` = W/(q S) at one g; ``static_margin``, ``damping``; ``pitch_control`` V_d; ``pitch_moment`` C_m0 about the
+    neutral point; ``thrust_n`` and its arm ``thrust_arm_m`` above the balance point (> 0: power pitches the nose down).
+    """
+
+    design: Design
+    speed_mps: float
+    dynamic_pressure_pa: float
+    lift: float
+    static_margin: float
+    damping: float
+    pitch_control: float
+    pitch_moment: float
+    thrust_n: float
+    thrust_arm_m: float
+    thrust_right_rad: float
+    thrust_lever_m: float
+    lateral_cg: float
+    twist_rad: float
+    yaw_offset_rad: float
+    torque_scale: float
+    aileron_scale: float
+
+    @property
+    def manoeuvre_margin(self) -> float:
+        """SM + D, kept above a small positive number so that a far guess stays computable."""
+        return max(self.static_margin + self.damping, _SMALLEST_MANOEUVRE_MARGIN)
+
+    @property
+    def path_rate_per_g(self) -> float:
+        """Flight-path rate per unit of load factor, g / V. [rad/s]"""
+        return STANDARD_GRAVITY_MPS2 / self.speed_mps
+
+    def thrust_moment(self, thrust_n: float) -> float:
+        """Return the pitching moment coefficient of a thrust [N]; nose-up positive."""
+        p = self.design.aero.planform
+        return -thrust_n * self.thrust_arm_m / (self.dynamic_pressure_pa * p.area_m2 * p.mac_m)
+
+    def thrust_load(self, thrust_n: float, load_factor: float) -> float:
+        """Return what thrust along the raised nose adds to the load factor [-]: T/W sin(alpha) at an aerodynamic one."""
+        weight = self.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
+        alpha = (load_factor * self.lift - self.design.aero.cl_zero) / self.design.aero.lift_slope
+        return thrust_n / weight * math.sin(max(-0.4, min(0.4, alpha)))
+
+
+def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "level") -> Situation:
+    """Return the situation at a nominal airspeed [m/s] for unknowns ``x`` (COUNT,).
+
+    The true airspeed is the nominal one times exp(x[LN_SPEED]). ``throttle``: ``"level"`` (thrust equals drag),
+    ``"full"`` or ``"idle"``. Raises: nothing; callers choose speeds within the envelope.
+    """
+    c, a, p = design.configuration, design.aero, design.aero.planform
+    v = speed_mps * math.exp(x[P.LN_SPEED])
+    q = 0.5 * c.density_kg_m3 * v * v
+    weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
+    lift = weight / (q * p.area_m2)
+    motor = c.airframe.motor
+    drag = q * p.area_m2 * (a.cd_zero + a.induced_factor * lift * lift)
+    full = full_thrust_n(motor)
+    thrust = 0.0 if motor is None or throttle == "idle" else full if throttle == "full" else min(drag, full)
+    arm = lever = tilt_right = 0.0
+    if motor is not None:
+        lever = design.balance.x_m - motor.x_m
+        tilt = motor.tilt_down_rad + x[P.THRUST_DOWN]
+        # z_T = z_prop cos(tau) + x_prop sin(tau): the signed lever makes a pusher's down-thrust pitch the nose up.
+        arm = (motor.z_m - design.balance.mass.z_m) * math.cos(tilt) + lever * math.sin(tilt)
+        tilt_right = motor.tilt_right_rad + x[P.THRUST_RIGHT]
+    return Situation(
+        design=design,
+        speed_mps=v,
+        dynamic_pressure_pa=q,
+        lift=lift,
+        static_margin=design.static_margin + x[P.STATIC_MARGIN],
+        damping=design.damping,
+        pitch_control=a.pitch_control * math.exp(x[P.LN_ELEVATOR]),
+        pitch_moment=a.cm_zero + x[P.PITCH_MOMENT],
+        thrust_n=thrust,
+        thrust_arm_m=arm,
+        thrust_right_rad=tilt_right,
+        thrust_lever_m=lever,
+        lateral_cg=design.balance.mass.y_m / p.span_m + x[P.LATERAL_CG],
+        twist_rad=x[P.TWIST],
+        yaw_offset_rad=x[P.YAW_OFFSET],
+        torque_scale=math.exp(x[P.LN_TORQUE]),
+        aileron_scale=math.exp(x[P.LN_AILERON]),
+    )
+
+
+def trim_elevator_rad(s: Situation) -> float:
+    """Return the elevator angle [rad, trailing edge down positive] that holds level flight in a situation.
+
+    de = (C_m0 - SM CL + C_mT) / V_d, CL less what the thrust carries.
+    References: docs/methods/master-equation.md, equation 1 (derived here).
+    """
+    lift = s.lift * (1.0 - s.thrust_load(s.thrust_n, 1.0))
+    return (s.pitch_moment - s.static_margin * lift + s.thrust_moment(s.thrust_n)) / s.pitch_control
+
+
+def load_factor(s: Situation, *, elevator_rad: float, thrust_n: float, gravity: float = 1.0) -> float:
+    """Return the hands-off load factor [-], thrust included, with the elevator at rest.
+
+    CL [SM n + D (n - g)] = C_m0 - V_d de + C_mT, ``gravity`` = cos(path) upright, -cos(path) inverted.
+    References: docs/methods/master-equation.md, equation 2 (derived here).
+    """
+    moment = s.pitch_moment - s.pitch_control * elevator_rad + s.thrust_moment(thrust_n)
+    carried = s.thrust_load(thrust_n, gravity)
+    aerodynamic = (moment / s.lift + s.damping * (gravity - carried)) / s.manoeuvre_margin
+    return aerodynamic + carried
+
+
+def sideslip_rad(s: Situation, *, rudder_rad: float, thrust_n: float) -> float:
+    """Return the steady sideslip [rad, wind from the right positive, nose left of the path] without roll.
+
+    beta = -(C_n,rudder (dr + offset) + C_nT) / C_n,beta; the fin offset acts like rudder. Zero without a fin.
+    """
+    a, p = s.design.aero, s.design.aero.planform
+    if a.cn_beta <= 0:
+        return 0.0
+    side = thrust_n * math.sin(s.thrust_right_rad) * s.thrust_lever_m
+    cn = a.cn_rudder * (rudder_rad + s.yaw_offset_rad) + side / (s.dynamic_pressure_pa * p.area_m2 * p.span_m)
+    return -cn / a.cn_beta
+
+
+def roll_rate_rad_s(s: Situation, trims: Trims, *, thrust_n: float, inverted: bool = False) -> float:
+    """Return the hands-off steady roll rate [rad/s], right wing down positive in the model's own axes.
+
+    p b/2V = [C_l,twist twist + C_l,da da + CL_body y_cg/b + C_l,torque + C_l,beta beta] / |C_lp|; body lift is negative
+    inverted. Validity: the first 30 degrees of bank. References: docs/methods/roll.md (derived here).
+    """
+    a, p = s.design.aero, s.design.aero.planform
+    beta = sideslip_rad(s, rudder_rad=trims.rudder_rad, thrust_n=thrust_n)
+    torque = s.torque_scale * torque_nm(s.design.configuration.airframe.motor, thrust_n)
+    cl = (
+        a.cl_twist * s.twist_rad
+        + a.cl_aileron * s.aileron_scale * trims.aileron_rad
+        + (-s.lift if inverted else s.lift) * s.lateral_cg
+        + torque / (s.dynamic_pressure_pa * p.area_m2 * p.span_m)
+        + a.cl_beta * beta
+    )
+    return cl / abs(a.cl_p) * 2.0 * s.speed_mps / p.span_m
+
+
+def pitch_lag_s(s: Situation) -> float:
+    """Return the time constant [s] with which the load factor follows.
+
+    [q S a/(m V) + |C_mq| q S c^2/(2 V Iy)] / [q S c a (SM + D)/Iy]. References: docs/methods/master-equation.md (derived here).
+    """
+    a, p = s.design.aero, s.design.aero.planform
+    qs, mass = s.dynamic_pressure_pa * p.area_m2, s.design.balance.mass.mass_kg
+    iy = s.design.pitch_inertia_kg_m2
+    rate = qs * a.lift_slope / (mass * s.speed_mps) + 1.4 * abs(a.cm_q) * qs * p.mac_m**2 / (2.0 * s.speed_mps * iy)
+    stiffness = qs * p.mac_m * a.lift_slope * max(s.manoeuvre_margin, 0.05) / iy
+    return float(np.clip(rate / stiffness, 0.05, 0.6))
+
+
+def roll_lag_s(s: Situation) -> float:
+    """Return the roll time constant [s]: Ixx / (|C_lp| q S b^2 / (2 V)). References: Nelson, 1998, sec. 5.3 (from memory)."""
+    p = s.design.aero.planform
+    damping_moment = abs(s.design.aero.cl_p) * s.dynamic_pressure_pa * p.area_m2 * p.span_m**2 / (2.0 * s.speed_mps)
+    return s.design.roll_inertia_kg_m2 / damping_moment

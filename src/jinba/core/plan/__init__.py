@@ -1,0 +1,1 @@
+"""What to fly next: programme, sortie packing, go / no-go."""

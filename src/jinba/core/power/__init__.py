@@ -1,0 +1,1 @@
+"""Thrust, torque and how long a pack lasts."""

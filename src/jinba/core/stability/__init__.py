@@ -1,0 +1,1 @@
+"""Lift, neutral point, damping, control power and stall of an airframe."""

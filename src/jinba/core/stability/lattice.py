@@ -1,0 +1,142 @@
+"""Vortex lattice for any number of lifting surfaces, linear, at zero angle of attack.
+
+16 spanwise x 2 chordwise horseshoes per half wing, right half modelled and mirrored, all surfaces cut on one common
+spanwise grid so that trailing legs never pass close to control points, outermost strip cut short by a quarter of its
+width (tip inset), trailing legs along the body axis.
+
+References: horseshoe influence as in Drela, Flight Vehicle Aerodynamics, 2014, eq. 6.33 (from memory); tip inset after
+Hough, Remarks on vortex-lattice methods, J. Aircraft 10 (1973) (from memory). Grid and errors: docs/methods/neutral-point.md.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from jinba.core.airframe.parts import Section, Surface
+
+Array = NDArray[np.float64]
+
+SPANWISE = 16
+CHORDWISE = 2
+_TIP_INSET = 0.25
+_SAME_Y_M = 1e-6
+
+
+@dataclass(frozen=True, slots=True)
+class Lattice:
+    """Panels of the right half, one row per panel. Lengths in metres, drawing axes.
+
+    ``a``, ``b``: inner and outer end of the bound vortex (n, 3); ``control`` points (n, 3); ``cos_dihedral``,
+    ``sin_dihedral`` (n); ``surface_index`` (n); ``y_fraction`` of the half span of its surface (n); ``chord`` of the
+    strip (n); ``width`` of the strip in y (n); ``twist`` against the root (n, rad); ``x_quarter`` strip quarter chord (n).
+    """
+
+    a: Array
+    b: Array
+    control: Array
+    cos_dihedral: Array
+    sin_dihedral: Array
+    surface_index: NDArray[np.int64]
+    y_fraction: Array
+    chord: Array
+    width: Array
+    twist: Array
+    x_quarter: Array
+
+
+def common_grid(surfaces: tuple[Surface, ...], spanwise: int) -> Array:
+    """Return the strip edges [m] shared by all surfaces: every section of every surface is an edge."""
+    edges = sorted({round(s.y_m, 6) for surface in surfaces for s in surface.sections})
+    breaks = [edges[0]]
+    for edge in edges[1:]:
+        if edge - breaks[-1] > _SAME_Y_M:
+            breaks.append(edge)
+    target = breaks[-1] / spanwise
+    pieces = [np.linspace(lo, hi, max(1, math.ceil((hi - lo) / target - 1e-9)) + 1)[:-1] for lo, hi in pairwise(breaks)]
+    return np.concatenate([*pieces, np.array([breaks[-1]])])
+
+
+def build_lattice(surfaces: tuple[Surface, ...], *, spanwise: int = SPANWISE, chordwise: int = CHORDWISE) -> Lattice:
+    """Return the panels of the right half of all surfaces, on one common spanwise grid."""
+    grid = common_grid(surfaces, spanwise)
+    blocks = [_surface_panels(i, s, grid, chordwise) for i, s in enumerate(surfaces)]
+    return Lattice(*(np.concatenate([block[k] for block in blocks]) for k in range(len(blocks[0]))))
+
+
+def _surface_panels(index: int, surface: Surface, grid: Array, chordwise: int) -> tuple[NDArray[np.generic], ...]:
+    root_y, tip_y = surface.sections[0].y_m, surface.half_span_m
+    edges = grid[(grid >= root_y - _SAME_Y_M) & (grid <= tip_y + _SAME_Y_M)].copy()
+    edges[-1] -= _TIP_INSET * (edges[-1] - edges[-2])
+    x, chord, z, _ = _interpolate(surface, edges)
+    y_mid = 0.5 * (edges[:-1] + edges[1:])
+    x_mid, c_mid, z_mid, twist_mid = _interpolate(surface, y_mid)
+    width = np.diff(edges)
+    length = np.hypot(width, np.diff(z))
+    rows = []
+    for j in range(chordwise):
+        bound, point = (j + 0.25) / chordwise, (j + 0.75) / chordwise
+        ends = np.stack([x + bound * chord, edges, z], axis=1)
+        control = np.stack([x_mid + point * c_mid, y_mid, z_mid], axis=1)
+        rows.append((ends[:-1], ends[1:], control))
+    n = len(width)
+
+    def per_strip(values: Array) -> Array:
+        return np.tile(values, chordwise)
+
+    return (
+        np.concatenate([r[0] for r in rows]),
+        np.concatenate([r[1] for r in rows]),
+        np.concatenate([r[2] for r in rows]),
+        per_strip(width / length),
+        per_strip(np.diff(z) / length),
+        np.full(n * chordwise, index, dtype=np.int64),
+        per_strip(y_mid / tip_y),
+        per_strip(c_mid),
+        per_strip(width),
+        per_strip(twist_mid),
+        per_strip(x_mid + 0.25 * c_mid),
+    )
+
+
+def _interpolate(surface: Surface, y: Array) -> tuple[Array, Array, Array, Array]:
+    s: tuple[Section, ...] = surface.sections
+    ys = [q.y_m for q in s]
+    return (
+        surface.x_m + np.interp(y, ys, [q.x_offset_m for q in s]),
+        np.interp(y, ys, [q.chord_m for q in s]),
+        surface.z_m + np.interp(y, ys, [q.z_offset_m for q in s]),
+        np.interp(y, ys, [q.twist_rad for q in s]),
+    )
+
+
+def influence(lattice: Lattice) -> tuple[Array, Array]:
+    """Return the normal velocity at each control point per unit circulation of (right panels, mirrored panels), (n, n).
+
+    Unit: 1/m (velocity over circulation). Mirrored panels carry the same circulation in symmetric, the opposite one in
+    antisymmetric flow; add or subtract accordingly.
+    """
+    right = _normal_wash(lattice, lattice.a, lattice.b)
+    mirror = np.array([1.0, -1.0, 1.0])
+    image = _normal_wash(lattice, lattice.b * mirror, lattice.a * mirror)
+    return right, image
+
+
+def _normal_wash(lattice: Lattice, a_end: Array, b_end: Array) -> Array:
+    # Symbols as in Drela: a, b from the ends of the bound vortex to the field point; u the unit vector along +x.
+    px, py, pz = (lattice.control[:, k][:, None] for k in range(3))
+    ax, ay, az = px - a_end[:, 0], py - a_end[:, 1], pz - a_end[:, 2]
+    bx, by, bz = px - b_end[:, 0], py - b_end[:, 1], pz - b_end[:, 2]
+    na = np.sqrt(ax * ax + ay * ay + az * az)
+    nb = np.sqrt(bx * bx + by * by + bz * bz)
+    bound = (1.0 / na + 1.0 / nb) / (na * nb + ax * bx + ay * by + az * bz)
+    leg_a = 1.0 / (na * (na - ax))
+    leg_b = 1.0 / (nb * (nb - bx))
+    vy = (az * bx - ax * bz) * bound + az * leg_a - bz * leg_b
+    vz = (ax * by - ay * bx) * bound - ay * leg_a + by * leg_b
+    wash = vz * lattice.cos_dihedral[:, None] - vy * lattice.sin_dihedral[:, None]
+    return np.asarray(wash / (4.0 * math.pi))

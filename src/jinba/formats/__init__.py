@@ -1,0 +1,1 @@
+"""Bytes to core objects and back."""

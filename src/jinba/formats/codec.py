@@ -1,0 +1,53 @@
+"""Core records to plain JSON values and back, strictly: unknown fields, NaN and infinities are refused."""
+
+from __future__ import annotations
+
+from dataclasses import is_dataclass
+from typing import Any, TypeVar
+
+from pydantic import ConfigDict, TypeAdapter
+
+from jinba.core import configuration as _configuration
+from jinba.core.airframe import parts as _parts
+from jinba.core.bench import answer as _answer
+from jinba.core.bench import maiden as _maiden
+from jinba.core.cards import model as _cards
+from jinba.core.configuration import Configuration
+from jinba.core.controls import surface_control as _controls
+from jinba.core.flight import faults as _faults
+from jinba.core.mass import items as _items
+from jinba.core.plan import weather as _weather
+
+T = TypeVar("T")
+_STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+for _module in (_parts, _items, _controls, _configuration, _cards, _faults, _weather, _answer, _maiden):
+    for _name in dir(_module):
+        _kind = getattr(_module, _name)
+        if isinstance(_kind, type) and is_dataclass(_kind) and _kind.__module__ == _module.__name__:
+            _kind.__pydantic_config__ = _STRICT  # type: ignore[attr-defined]
+
+
+_ADAPTERS: dict[type, TypeAdapter[Any]] = {}
+
+
+def adapter(kind: type[T]) -> TypeAdapter[T]:
+    """Return the strict JSON adapter of a record class, made once."""
+    if kind not in _ADAPTERS:
+        _ADAPTERS[kind] = TypeAdapter(kind)
+    return _ADAPTERS[kind]
+
+
+def to_json(value: object) -> Any:
+    """Return a record as plain JSON values."""
+    return adapter(type(value)).dump_python(value, mode="json")
+
+
+def from_json(kind: type[T], data: object) -> T:
+    """Return a record from plain JSON values. Raises: pydantic.ValidationError naming every wrong field."""
+    return adapter(kind).validate_python(data)
+
+
+def configuration_schema() -> dict[str, Any]:
+    """Return the JSON Schema of a configuration."""
+    return adapter(Configuration).json_schema()

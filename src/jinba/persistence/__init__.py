@@ -1,0 +1,1 @@
+"""PostgreSQL through SQLAlchemy: tables, one repository per noun, migrations."""

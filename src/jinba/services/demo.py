@@ -1,0 +1,187 @@
+"""Demo data: an invented mountain-meadow survey group, its twin-boom pusher in mid-programme and a tandem glider."""
+
+from __future__ import annotations
+
+import math
+import uuid
+from dataclasses import replace
+
+from sqlalchemy.orm import Session
+
+from jinba.core.airframe.parts import Airframe, Body, Camber, Fin, Role, Section, Surface
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.model import CaptureKind, Card, CardRecord, Outcome, Phase, Reading
+from jinba.core.configuration import Configuration, JigReading, ModelClass, PilotLimits, PublishedPoint, balance_of
+from jinba.core.correct.compose import Choices
+from jinba.core.flight.faults import Faults, Nature
+from jinba.core.mass.items import Item, ItemKind
+from jinba.core.observe.situation import design_of
+from jinba.core.plan.weather import Wind
+from jinba.core.silhouettes import silhouette_configuration
+from jinba.formats.codec import to_json
+from jinba.persistence.orm import ModelRow
+from jinba.services.bench import add_model, history
+from jinba.services.fly import stand_in_flies
+from jinba.services.plan import log_ground_card, next_programme, plan_sortie
+from jinba.services.rework import accept, prove
+
+_NAMESPACE = uuid.UUID("6f1f0a52-3a6e-4e0e-9a51-0d5f3f6f5a11")
+_CALM = Wind(2.0, 3.0, math.radians(250.0), math.radians(240.0))
+
+
+def load_demo(session: Session) -> bool:
+    """Load the demo models unless they are there. Returns True when something was added."""
+    if session.get(ModelRow, _id("scree")) is not None:
+        return False
+    _scree(session)
+    add_model(
+        session,
+        model_id=_id("gentian"),
+        name="Gentian",
+        setup=_gentian(),
+        words="measured on the shelf",
+        read_only=True,
+        story="A tandem-wing glider, new from the building board of the Hochalm meadow group. Waits for its bench.",
+    )
+    add_model(
+        session,
+        model_id=_id("larkspur"),
+        name="Larkspur",
+        setup=silhouette_configuration("sailplane", span_m=2.2),
+        words="started from a silhouette",
+        story="The group's tow-line glider, to be measured before its first flight.",
+    )
+    return True
+
+
+def _id(name: str) -> uuid.UUID:
+    return uuid.uuid5(_NAMESPACE, name)
+
+
+def _scree(session: Session) -> None:
+    setup = _scree_setup()
+    model = add_model(
+        session,
+        model_id=_id("scree"),
+        name="Scree",
+        setup=setup,
+        words="measured and weighed on the bench",
+        story="Survey ship of the Hochalm meadow group: counts hay bales and marmot burrows from 60 m. Rebuilt pod, new propeller.",
+    )
+    model.stand_in = {
+        "faults": to_json(
+            Faults(
+                static_margin=-0.046,
+                pitch_moment=0.017,
+                thrust_down_rad=math.radians(-1.6),
+                thrust_right_rad=math.radians(0.8),
+                lateral_cg=0.0055,
+                twist_rad=math.radians(-0.35),
+                yaw_offset_rad=math.radians(0.9),
+            )
+        ),
+        "nature": to_json(
+            Nature(
+                lift_slope=0.97,
+                roll_slope=1.05,
+                tail_slope=0.93,
+                elevator=1.06,
+                aileron=0.92,
+                fin=1.1,
+                drag=1.12,
+                cl_max=0.94,
+                inertia=1.08,
+                thrust=0.95,
+                torque=1.2,
+                speed=1.04,
+                slipstream=0.35,
+            )
+        ),
+    }
+    _fly_one(session, "scree-1")
+    order = accept(session, _id("scree"), order_id=_id("scree-order-1"), choices=Choices())
+    for index, action in enumerate(order.actions):
+        prove(session, order.id, index=index, reading=str(action["proof"]))
+    _fly_one(session, "scree-2")
+
+
+def _fly_one(session: Session, name: str) -> None:
+    model_id = _id("scree")
+    for gate in next_programme(history(session, model_id))[0].gates:
+        record = passed_record(CARDS[gate])
+        log_ground_card(session, model_id, record_id=uuid.uuid5(_NAMESPACE, f"{name}-{gate}"), record=record)
+    plan = next_programme(history(session, model_id), wind=_CALM)[0]
+    sortie = plan_sortie(session, model_id, sortie_id=_id(name), card_ids=plan.flight, wind=_CALM, alone=False)
+    stand_in_flies(session, sortie.id)
+
+
+def passed_record(card: Card) -> CardRecord:
+    """Return the record of a bench or ground card with everything passed."""
+    readings = tuple(Reading(c.key, choice="yes") for c in card.captures if c.kind is CaptureKind.YES_NO)
+    return CardRecord(card.id, Outcome.PASSED if card.phase is not Phase.AFTER else Outcome.DONE, readings)
+
+
+def _scree_setup() -> Configuration:
+    base = silhouette_configuration("twin_boom_pusher", span_m=1.92)
+    frame, battery = base.items
+    parts = (
+        replace(frame, name="Airframe, motor, servos", mass_kg=round(frame.mass_kg - 0.31, 3)),
+        replace(battery, name="Flight pack", mass_kg=0.46),
+        Item("camera", "Survey camera", 0.19, round(base.airframe.body.nose_x_m + 0.07, 3), kind=ItemKind.PART),
+        Item("link", "Data link and aerial", 0.06, 0.10, kind=ItemKind.PART),
+    )
+    draft = replace(base, items=parts)
+    shift = base_target_shift(draft)
+    draft = replace(draft, items=(replace(parts[0], x_m=round(parts[0].x_m + shift, 4)), *parts[1:]))
+    x = balance_of(draft).x_m
+    return replace(
+        draft,
+        jig=JigReading(round(x + 0.002, 4), 0.003, x),
+        published=PublishedPoint(round(x + 0.024, 3), "plan sheet, unsigned"),
+        site_elevation_m=1480.0,
+        limits=PilotLimits(6.0, 3.0, 3.5),
+        model_class=ModelClass.CAMERA_SHIP,
+        pack_minutes=15.0,
+    )
+
+
+def base_target_shift(c: Configuration) -> float:
+    """Return how far [m] the first item must move so that the model balances 2 % MAC ahead of its class target."""
+    d = design_of(c)
+    return (
+        (d.static_margin - c.rules.target - 0.02) * d.aero.planform.mac_m * d.balance.mass.mass_kg / c.items[0].mass_kg
+    )
+
+
+def _gentian() -> Configuration:
+    """Return a tandem-wing glider: two lifting wings, the rear one carrying the pitch control."""
+    glider = silhouette_configuration("sailplane", span_m=1.6)
+    deg = math.radians(1.0)
+    front = Surface(
+        "front wing",
+        Role.WING,
+        0.0,
+        0.02,
+        (Section(0, 0, 0.17), Section(0.8, 0.03, 0.11, 0.05)),
+        3.5 * deg,
+        Camber.SEMI_SYMMETRICAL,
+        0.76,
+        0.5,
+        0.95,
+    )
+    rear = Surface(
+        "rear wing",
+        Role.TAIL,
+        0.56,
+        0.12,
+        (Section(0, 0, 0.16), Section(0.68, 0.02, 0.11, 0.03)),
+        1.0 * deg,
+        Camber.SEMI_SYMMETRICAL,
+        0.72,
+    )
+    airframe = Airframe((front, rear), Body(-0.22, 1.02, 0.07, 0.09), Fin(0.62, 0.12, 0.16, 0.15, 0.10, 0.05), None)
+    items = (
+        Item("airframe", "Airframe", 0.62, 0.22, kind=ItemKind.AIRFRAME),
+        Item("battery", "Receiver battery", 0.07, -0.15, kind=ItemKind.BATTERY, bay_m=(-0.19, -0.05)),
+    )
+    return replace(glider, airframe=airframe, items=items, model_class=ModelClass.GLIDER, site_elevation_m=1480.0)

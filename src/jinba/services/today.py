@@ -1,0 +1,132 @@
+"""Today: where the model is in the loop, one sentence, one button."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jinba.core.diagnose.tendencies import Tendency
+from jinba.services.debrief import debrief_of, worst_tendency
+from jinba.services.history import History
+from jinba.services.plan import next_programme
+
+STATIONS = ("bench", "plan", "fly", "debrief", "rework")
+
+
+@dataclass(frozen=True, slots=True)
+class Callout:
+    """A short remark at a place of the drawing; ``part`` names it (elevator, battery, wing, motor, fin)."""
+
+    part: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Today:
+    """The station of the loop, the sentence, the button's words and where it leads, callouts, counts per station."""
+
+    station: str
+    sentence: str
+    button: str
+    target: str
+    callouts: tuple[Callout, ...]
+    counts: dict[str, int]
+    worst: Tendency | None
+
+
+def today(known: History) -> Today:
+    """Return what the first screen says of a model."""
+    plan, _ = next_programme(known)
+    counts = {"plan": len(plan.gates), "fly": 1 if known.open_sortie else 0, "rework": 0, "bench": 0, "debrief": 0}
+    if known.open_work is not None:
+        counts["bench"] = sum(1 for i in range(len(known.open_work.actions)) if str(i) not in known.open_work.proofs)
+    worst = _worst(known)
+    station, sentence, button, target = _next(known, worst, len(plan.gates), plan.sortie_number)
+    return Today(station, sentence, button, target, _callouts(known, worst), counts, worst)
+
+
+def _worst(known: History) -> Tendency | None:
+    if not known.landed:
+        return None
+    return worst_tendency(debrief_of(known, known.landed[-1]).after)
+
+
+def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tuple[str, str, str, str]:
+    name = known.model.name
+    if known.model.read_only:
+        return (
+            "bench",
+            f"{name} is on the shelf: it can be looked at; its kind of airframe comes to the bench later.",
+            "Look at it on the bench",
+            "bench",
+        )
+    sortie = known.open_sortie
+    if sortie is not None and sortie.status == "flying":
+        return (
+            "fly",
+            f"{name} is in sortie {sortie.number}. Nothing logged so far is lost.",
+            f"Go on with sortie {sortie.number}",
+            "fly",
+        )
+    if sortie is not None:
+        return (
+            "fly",
+            f"Sortie {sortie.number} of {name} is planned with {len(sortie.card_ids)} cards.",
+            f"Fly sortie {sortie.number}",
+            "fly",
+        )
+    if known.landed and not any(o.after_sortie_id == known.landed[-1].id for o in known.work_orders):
+        last = known.landed[-1]
+        if worst is None:
+            return (
+                "debrief",
+                f"{name} landed sortie {last.number} with every behaviour in its band.",
+                "Read the debrief",
+                "debrief",
+            )
+        return "rework", f"{name}: {worst.verdict}. What to change is computed.", "Decide the rework", "rework"
+    if known.open_work is not None:
+        return "rework", f"The work order for {name} is not proved yet.", "Finish the work order", "rework"
+    if gates:
+        return (
+            "plan",
+            f"{name} needs {gates} bench and ground cards before sortie {number}.",
+            f"Open the plan for sortie {number}",
+            "plan",
+        )
+    return "plan", f"{name} is ready for sortie {number}.", f"Plan sortie {number}", "plan"
+
+
+def _callouts(known: History, worst: Tendency | None) -> tuple[Callout, ...]:
+    found: list[Callout] = []
+    trims = known.flown_trims()
+    elevator = known.setup.elevator
+    if trims is not None:
+        clicks = (trims.elevator_rad - elevator.mechanical_rad - elevator.sub_trim_rad) / elevator.rad_per_click
+        mm = elevator.millimetres(abs(trims.elevator_rad))
+        if abs(clicks) > 3 and not any(o.after_sortie_id == known.landed[-1].id for o in known.work_orders):
+            side = "down" if trims.elevator_rad > 0 else "up"
+            found.append(Callout("elevator", f"elevator rests {mm:.1f} mm {side}: move it to the clevis"))
+    if known.configuration_row.number > 1 and known.configuration_row.change_words:
+        for words in known.configuration_row.change_words[:2]:
+            part = (
+                "battery"
+                if "moved" in words
+                else "ballast"
+                if "Ballast" in words
+                else "elevator"
+                if "elevator" in words
+                else "motor"
+                if "thrust" in words
+                else "wing"
+            )
+            found.append(Callout(part, words))
+    if worst is not None:
+        part = {
+            "static_margin": "balance",
+            "power_pitch": "motor",
+            "roll_cruise": "wing",
+            "roll_slow": "wing",
+            "yaw": "fin",
+        }.get(worst.key, "elevator")
+        found.append(Callout(part, worst.verdict))
+    return tuple(found)
