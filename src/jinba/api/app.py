@@ -54,8 +54,22 @@ def _openapi(app: FastAPI) -> dict[str, Any]:
         for operation in operations.values():
             operation["responses"].pop("422", None)
             operation["responses"]["default"] = answer
+    _plain_arrays(schema)
     app.openapi_schema = schema
     return schema
+
+
+def _plain_arrays(node: object) -> None:
+    """Write pairs as arrays of fixed length with one item type: generated clients handle these best."""
+    if isinstance(node, dict):
+        pair = node.pop("prefixItems", None)
+        if pair is not None:
+            node["items"] = pair[0]
+        for value in node.values():
+            _plain_arrays(value)
+    elif isinstance(node, list):
+        for value in node:
+            _plain_arrays(value)
 
 
 def _serve_web(app: FastAPI, dist: Path | None) -> None:

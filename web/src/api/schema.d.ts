@@ -711,10 +711,7 @@ export interface components {
             /** Y Mac M */
             y_mac_m: number;
             /** Band M */
-            band_m: [
-                number,
-                number
-            ];
+            band_m: number[];
             /** Static Margin */
             static_margin: number;
             /** Static Margin Sigma */
@@ -723,6 +720,8 @@ export interface components {
             risk: number;
             maiden: components["schemas"]["MaidenPoint"];
             fingers: components["schemas"]["Fingers"];
+            /** Items X Cg M */
+            items_x_cg_m: number;
             /** Disagreement M */
             disagreement_m: number | null;
             /** Disagreement Words */
@@ -1329,10 +1328,7 @@ export interface components {
             /** @default part */
             kind: components["schemas"]["ItemKind"];
             /** Bay M */
-            bay_m?: [
-                number,
-                number
-            ] | null;
+            bay_m?: number[] | null;
         };
         /**
          * ItemKind

@@ -61,6 +61,7 @@ class BenchAnswer:
     risk: float
     maiden: MaidenPoint
     fingers: Fingers
+    items_x_cg_m: float
     disagreement_m: float | None
     disagreement_words: str
     tendencies: tuple[Tendency, ...]
@@ -101,6 +102,7 @@ def bench_answer(
         risk=risk,
         maiden=maiden_point(design),
         fingers=_fingers(design),
+        items_x_cg_m=design.balance.mass.x_m,
         disagreement_m=disagreement,
         disagreement_words=words,
         tendencies=tendencies(configuration, known, trims if trims is not None else resting_trims(configuration)),

@@ -1,0 +1,84 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+/** The shape every error of the server has (RFC 9457). */
+export type Problem = components["schemas"]["Problem"];
+
+/** A problem as a throwable, so that queries and forms can show its words. */
+export class ProblemError extends Error {
+  readonly problem: Problem;
+  constructor(problem: Problem) {
+    super(problem.title);
+    this.problem = problem;
+  }
+}
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** Unwrap an answer: the data, or a ProblemError. A server that cannot be reached is said in words. */
+export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer: { data?: T; error?: unknown; response: Response };
+  try {
+    answer = await call;
+  } catch {
+    throw new ProblemError(offlineProblem());
+  }
+  if (answer.data !== undefined) return answer.data;
+  throw new ProblemError(isProblem(answer.error) ? answer.error : unexpected(answer.response.status));
+}
+
+function isProblem(value: unknown): value is Problem {
+  return typeof value === "object" && value !== null && "title" in value && "code" in value;
+}
+
+function unexpected(status: number): Problem {
+  return plain("unexpected", `The program answered in a way this page does not know (${status}). Load the page again.`);
+}
+
+function offlineProblem(): Problem {
+  return plain("offline", "No connection to the program. What you entered is kept here; try again.");
+}
+
+function plain(code: string, title: string): Problem {
+  return {
+    type: `urn:jinba:problem:${code}`,
+    title,
+    status: 0,
+    code,
+    detail: "",
+    instance: "",
+    violations: [],
+    context: {},
+    trace_id: "",
+  };
+}
+
+type Schemas = components["schemas"];
+export type ModelDetail = Schemas["ModelDetail"];
+export type ShelfModel = Schemas["ShelfModel"];
+export type Configuration = Schemas["Configuration"];
+export type Airframe = Schemas["Airframe"];
+export type Surface = Schemas["Surface"];
+export type Section = Schemas["Section"];
+export type Item = Schemas["Item"];
+export type Control = Schemas["Control"];
+export type BenchView = Schemas["BenchView"];
+export type BenchAnswer = Schemas["BenchAnswer"];
+export type BenchNumber = Schemas["Number"];
+export type Tendency = Schemas["Tendency"];
+export type Cause = Schemas["Cause"];
+export type Card = Schemas["Card"];
+export type Capture = Schemas["Capture"];
+export type CardRecord = Schemas["CardRecord"];
+export type Reading = Schemas["Reading"];
+export type SortieDetail = Schemas["SortieDetail"];
+export type Plan = Schemas["Plan"];
+export type PlannedCard = Schemas["PlannedCard"];
+export type WindVerdict = Schemas["WindVerdict"];
+export type Rework = Schemas["Rework"];
+export type Action = Schemas["Action"];
+export type WorkOrder = Schemas["WorkOrder"];
+export type Board = Schemas["Board"];
+export type Debrief = Schemas["Debrief"];
+export type SilhouetteInfo = Schemas["SilhouetteInfo"];
+export type DirectionTable = Schemas["DirectionTable"];

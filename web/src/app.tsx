@@ -1,0 +1,38 @@
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { Shell } from "./components/Shell";
+import { Loading } from "./components/ui/feedback";
+
+const HomePage = lazy(() => import("./places/today/HomePage"));
+const NewModelPage = lazy(() => import("./places/today/NewModelPage"));
+const TodayPage = lazy(() => import("./places/today/TodayPage"));
+const BenchPage = lazy(() => import("./places/bench/BenchPage"));
+const PlanPage = lazy(() => import("./places/plan/PlanPage"));
+const FlyPage = lazy(() => import("./places/fly/FlyPage"));
+const DebriefPage = lazy(() => import("./places/debrief/DebriefPage"));
+const ReworkPage = lazy(() => import("./places/rework/ReworkPage"));
+const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
+
+/** Every address of the application. */
+export function App() {
+  return (
+    <Suspense fallback={<Loading words="Opening…" />}>
+      <Routes>
+        <Route path="/" element={<HomePage />} />
+        <Route path="/new" element={<Shell modelId={null} />}>
+          <Route index element={<NewModelPage />} />
+        </Route>
+        <Route path="/m/:modelId" element={<Shell />}>
+          <Route index element={<TodayPage />} />
+          <Route path="bench" element={<BenchPage />} />
+          <Route path="plan" element={<PlanPage />} />
+          <Route path="fly" element={<FlyPage />} />
+          <Route path="debrief" element={<DebriefPage />} />
+          <Route path="rework" element={<ReworkPage />} />
+          <Route path="ledger" element={<LedgerPage />} />
+        </Route>
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </Suspense>
+  );
+}

@@ -1,0 +1,169 @@
+import type { Board, Tendency } from "../api/client";
+import { amount } from "./Rail";
+
+type Column = Board["columns"][number];
+
+const CELL = 118;
+const ROW = 40;
+
+/** Each behaviour as a short line closing in on its band, sortie by sortie. */
+export function ConvergenceStrip({ board }: { board: Board }) {
+  const rows = board.columns[0]?.found ?? [];
+  return (
+    <ul className="grid gap-x-6 gap-y-1 sm:grid-cols-2 xl:grid-cols-3">
+      {rows.map((row) => {
+        const series = board.columns.map((c) => c.found.find((t) => t.key === row.key) ?? row);
+        const last = series[series.length - 1] ?? row;
+        return (
+          <li key={row.key} className="flex items-center gap-3 border-b border-base-300 py-1">
+            <Spark series={series} />
+            <span className="min-w-0">
+              <span className="block leading-tight font-semibold">{row.name}</span>
+              <span className={`block text-sm leading-tight ${last.settled ? "" : "font-semibold text-accent"}`}>
+                {last.verdict}
+              </span>
+            </span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+function Spark({ series }: { series: Tendency[] }) {
+  const W = 110;
+  const H = 40;
+  const t = series[0];
+  if (!t) return null;
+  const y = (v: number) =>
+    H - 3 - ((Math.min(Math.max(v, t.rail_low), t.rail_high) - t.rail_low) / (t.rail_high - t.rail_low)) * (H - 6);
+  const x = (i: number) => 12 + (i * (W - 24)) / Math.max(series.length - 1, 1);
+  return (
+    <svg width={W} height={H} role="img" aria-label={series.map((s) => amount(s)).join(", then ")} className="shrink-0">
+      <rect
+        x={0}
+        y={y(t.high)}
+        width={W}
+        height={Math.max(y(t.low) - y(t.high), 2)}
+        fill="var(--color-success)"
+        opacity={0.2}
+      />
+      <path
+        d={`M${series.map((s, i) => `${x(i)} ${y(s.value)}`).join("L")}`}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth={1.5}
+      />
+      {series.map((s, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: sorties have no other order than their index
+        <g key={i} stroke="currentColor">
+          <path d={`M${x(i)} ${y(s.value - s.sigma)}V${y(s.value + s.sigma)}`} strokeWidth={1.5} />
+          <circle
+            cx={x(i)}
+            cy={y(s.value)}
+            r={3}
+            fill={s.settled ? "currentColor" : "var(--color-accent)"}
+            stroke="none"
+          />
+        </g>
+      ))}
+    </svg>
+  );
+}
+
+/** The convergence board: rows are behaviours, columns sorties; predicted dashed beside found solid against the band. */
+export function ConvergenceBoard({ board }: { board: Board }) {
+  const rows = board.columns[0]?.found ?? [];
+  return (
+    <div className="overflow-x-auto">
+      <table className="border-collapse">
+        <thead>
+          <tr>
+            <th className="w-52 text-left align-bottom">Behaviour</th>
+            {board.columns.map((c) => (
+              <th
+                key={c.sortie_id}
+                className={`px-1 pb-1 text-left align-bottom ${c.change_words.length ? "border-l-2 border-base-content" : ""}`}
+              >
+                <span className="block text-xs font-normal text-secondary" style={{ maxWidth: CELL + 24 }}>
+                  {c.change_words.join(", ")}
+                </span>
+                sortie {c.sortie_number}
+                <span className="block text-sm font-normal">
+                  configuration {c.configuration_number}
+                  {c.simulated ? ", stand-in" : ""}
+                </span>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.key} className="border-t border-base-300">
+              <th className="pr-3 text-left font-semibold">{row.name}</th>
+              {board.columns.map((c) => (
+                <td
+                  key={c.sortie_id}
+                  className={`px-1 ${c.change_words.length ? "border-l-2 border-base-content" : ""}`}
+                >
+                  <Cell column={c} rowKey={row.key} />
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Cell({ column, rowKey }: { column: Column; rowKey: string }) {
+  const found = column.found.find((t) => t.key === rowKey);
+  const predicted = column.predicted.find((t) => t.key === rowKey);
+  const score = column.score.find((s) => s.key === rowKey);
+  if (!found) return <span>–</span>;
+  const px = (v: number) =>
+    2 +
+    ((Math.min(Math.max(v, found.rail_low), found.rail_high) - found.rail_low) / (found.rail_high - found.rail_low)) *
+      (CELL - 4);
+  const bar = (t: Tendency, y: number, dashed: boolean) => (
+    <g stroke={dashed ? "var(--color-info)" : "currentColor"}>
+      <path
+        d={`M${px(t.value - t.sigma)} ${y}H${px(t.value + t.sigma)}`}
+        strokeWidth={dashed ? 2 : 3}
+        strokeDasharray={dashed ? "4 3" : undefined}
+      />
+      <circle
+        cx={px(t.value)}
+        cy={y}
+        r={3}
+        fill={dashed ? "var(--color-base-100)" : "currentColor"}
+        strokeWidth={1.5}
+      />
+    </g>
+  );
+  return (
+    <div>
+      <svg
+        width={CELL}
+        height={ROW - 8}
+        role="img"
+        aria-label={`${predicted ? `predicted ${amount(predicted)}; ` : ""}found ${amount(found)}`}
+      >
+        <rect
+          x={px(found.low)}
+          y={0}
+          width={Math.max(px(found.high) - px(found.low), 2)}
+          height={ROW}
+          fill="var(--color-success)"
+          opacity={0.2}
+        />
+        {predicted ? bar(predicted, 9, true) : null}
+        {bar(found, 23, false)}
+      </svg>
+      <span className={`block text-xs ${score && !score.within_one_sigma ? "font-semibold" : "text-secondary"}`}>
+        {score?.words ?? ""}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,96 @@
+import type { Tendency } from "../api/client";
+
+interface Mark {
+  tendency: Tendency;
+  kind: "predicted" | "measured";
+}
+
+const W = 420;
+const H = 46;
+const BASE = 34;
+
+/**
+ * One behaviour as a rail from its left word to its right word: wanted band in the middle, what was predicted as a thin
+ * dashed hump, what was found as a solid one. Line style carries the meaning as well as colour.
+ */
+export function Rail({ marks, name }: { marks: Mark[]; name: string }) {
+  const t = marks[0]?.tendency;
+  if (!t) return null;
+  const px = (v: number) =>
+    8 + ((clamp(v, t.rail_low, t.rail_high) - t.rail_low) / (t.rail_high - t.rail_low)) * (W - 16);
+  const last = marks[marks.length - 1]?.tendency ?? t;
+  return (
+    <div className="border-b border-base-300 py-1.5" data-rail={t.key}>
+      <div className="flex items-baseline justify-between gap-2">
+        <span className="font-semibold">{name}</span>
+        <span className={last.settled ? "text-sm" : "text-sm font-semibold text-accent"}>{last.verdict}</span>
+      </div>
+      <svg
+        viewBox={`0 0 ${W} ${H}`}
+        className="block h-11 w-full"
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={describe(marks)}
+      >
+        <rect
+          x={px(t.low)}
+          y={6}
+          width={Math.max(px(t.high) - px(t.low), 2)}
+          height={BASE - 6}
+          fill="var(--color-success)"
+          opacity={0.18}
+        />
+        <path d={`M8 ${BASE}H${W - 8}`} stroke="currentColor" strokeWidth={1} vectorEffect="non-scaling-stroke" />
+        {marks.map((m) => (
+          <path
+            key={m.kind}
+            d={hump(m.tendency, px)}
+            fill={m.kind === "measured" ? "color-mix(in oklab, currentColor 16%, transparent)" : "none"}
+            stroke={m.kind === "measured" ? "currentColor" : "var(--color-info)"}
+            strokeWidth={m.kind === "measured" ? 2 : 1.6}
+            strokeDasharray={m.kind === "measured" ? undefined : "5 4"}
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+      </svg>
+      <div className="label-small flex justify-between leading-none">
+        <span>{t.left}</span>
+        <span>
+          {marks.map((m) => `${m.kind === "predicted" ? "predicted" : "found"} ${amount(m.tendency)}`).join("  ·  ")}
+        </span>
+        <span>{t.right}</span>
+      </div>
+    </div>
+  );
+}
+
+/** The value of a behaviour in words, without a sign. */
+export function amount(t: Tendency): string {
+  if (t.key === "static_margin" || t.key === "stall_speed")
+    return `${t.value.toFixed(1)} ± ${t.sigma.toFixed(1)} ${t.unit}`;
+  const side = Math.abs(t.value) < 0.05 ? "" : ` ${t.value < 0 ? t.left : t.right}`;
+  return `${Math.abs(t.value).toFixed(1)} ± ${t.sigma.toFixed(1)} ${t.unit}${side}`;
+}
+
+function describe(marks: Mark[]): string {
+  return marks.map((m) => `${m.kind === "predicted" ? "predicted" : "found"}: ${amount(m.tendency)}`).join("; ");
+}
+
+function hump(t: Tendency, px: (v: number) => number): string {
+  const points: string[] = [];
+  for (let i = -24; i <= 24; i++) {
+    const z = i / 8;
+    const v = t.value + z * t.sigma;
+    if (v < t.rail_low || v > t.rail_high) continue;
+    points.push(`${px(v).toFixed(1)} ${(BASE - 27 * Math.exp(-0.5 * z * z)).toFixed(1)}`);
+  }
+  if (points.length < 2) {
+    const x = px(t.value);
+    return `M${x} ${BASE}l-5 -10M${x} ${BASE}l5 -10M${x} ${BASE}v-20`;
+  }
+  return `M${points.join("L")}`;
+}
+
+function clamp(v: number, low: number, high: number): number {
+  return Math.min(Math.max(v, low), high);
+}

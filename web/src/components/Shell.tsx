@@ -1,0 +1,206 @@
+import { useEffect, useState } from "react";
+import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
+import type { ModelDetail } from "../api/client";
+import { useModel } from "../queries/models";
+import { LoopStrip, STATIONS } from "./LoopStrip";
+import { useSettings } from "./settings-context";
+import { Loading, ProblemNote } from "./ui/feedback";
+
+/** Frame of every place: the loop as a strip, the model's line, keys. */
+export function Shell({ modelId }: { modelId?: null }) {
+  const params = useParams();
+  const id = modelId === null ? "" : (params.modelId ?? "");
+  const model = useModel(id);
+  const { change } = useSettings();
+  useEffect(() => {
+    if (model.data) change({ lastModel: model.data.id });
+  }, [model.data?.id, model.data, change]);
+  if (modelId === null)
+    return (
+      <Frame model={null}>
+        <Outlet />
+      </Frame>
+    );
+  return (
+    <Frame model={model.data ?? null}>
+      {model.isPending ? <Loading words="Fetching the model…" /> : null}
+      {model.error ? (
+        <div className="p-4">
+          <ProblemNote error={model.error} onRetry={() => void model.refetch()} />
+          <Link className="btn btn-sm" to="/">
+            To the shelf
+          </Link>
+        </div>
+      ) : null}
+      {model.data ? <Outlet context={model.data} /> : null}
+    </Frame>
+  );
+}
+
+function Frame({ model, children }: { model: ModelDetail | null; children: React.ReactNode }) {
+  const [keysOpen, setKeysOpen] = useState(false);
+  const location = useLocation();
+  const place = location.pathname.split("/")[3] ?? "today";
+  useKeys(model, () => setKeysOpen((o) => !o));
+  return (
+    <div className="mx-auto flex min-h-dvh max-w-[1440px] flex-col">
+      <header className="no-print border-b border-base-content/70">
+        <div className="hidden items-center gap-4 px-4 pt-2 md:flex">
+          <Link
+            to={model ? `/m/${model.id}` : "/"}
+            className="text-xl font-bold tracking-tight"
+            aria-label="Jinba, today"
+          >
+            Jinba
+          </Link>
+          <div className="flex-1">{model ? <LoopStrip model={model} place={place} /> : null}</div>
+          {model ? (
+            <Link
+              to={`/m/${model.id}/ledger`}
+              className={`px-2 py-1 ${place === "ledger" ? "font-bold underline" : ""}`}
+            >
+              Ledger
+            </Link>
+          ) : null}
+        </div>
+        <SecondLine model={model} onKeys={() => setKeysOpen(true)} />
+      </header>
+      <main className={`flex-1 px-3 pt-3 md:px-4 ${place === "fly" ? "pb-3" : "pb-24 md:pb-6"}`}>{children}</main>
+      {model && place !== "fly" ? <BottomBar model={model} place={place} /> : null}
+      {keysOpen ? <KeyTable onClose={() => setKeysOpen(false)} /> : null}
+    </div>
+  );
+}
+
+function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () => void }) {
+  const { settings, change } = useSettings();
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1 text-sm md:px-4">
+      {model ? (
+        <span className="min-w-0 flex-1 truncate">
+          <Link to={`/m/${model.id}`} className="text-base font-bold">
+            {model.name}
+          </Link>
+          <span className="ml-2">
+            configuration {model.configuration}
+            <span className="hidden sm:inline">
+              {model.change_words.length ? `: ${model.change_words.join(", ")}` : ""}
+            </span>
+          </span>
+        </span>
+      ) : (
+        <span className="flex-1">
+          <Link to="/" className="font-bold">
+            Jinba
+          </Link>
+        </span>
+      )}
+      <span className="flex items-center gap-1">
+        <Link to="/?shelf" className="btn btn-ghost btn-xs text-sm">
+          Shelf
+        </Link>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs text-sm"
+          onClick={() => change({ system: settings.system === "metric" ? "imperial" : "metric", units: {} })}
+        >
+          {settings.system === "metric" ? "metric" : "imperial"}
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs text-sm"
+          onClick={() => change({ theme: settings.theme === "paper" ? "night" : "paper" })}
+        >
+          {settings.theme === "paper" ? "day" : "night"}
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs hidden text-sm md:inline-flex"
+          onClick={onKeys}
+          aria-label="all keys"
+        >
+          keys ?
+        </button>
+      </span>
+    </div>
+  );
+}
+
+function BottomBar({ model, place }: { model: ModelDetail; place: string }) {
+  return (
+    <nav
+      aria-label="the loop"
+      className="no-print fixed inset-x-0 bottom-0 z-30 flex border-t border-base-content bg-base-100 md:hidden"
+    >
+      {STATIONS.map((s) => (
+        <Link
+          key={s.key}
+          to={`/m/${model.id}/${s.key}`}
+          aria-current={place === s.key ? "page" : undefined}
+          className={`flex min-h-14 flex-1 flex-col items-center justify-center text-sm ${place === s.key ? "font-bold underline" : ""}`}
+        >
+          <span
+            aria-hidden="true"
+            className={`mb-0.5 block h-2 w-2 rounded-full ${model.today.station === s.key ? "bg-accent" : "bg-transparent"}`}
+          />
+          {s.name}
+        </Link>
+      ))}
+      <Link
+        to={`/m/${model.id}/ledger`}
+        className={`flex min-h-14 flex-1 flex-col items-center justify-center text-sm ${place === "ledger" ? "font-bold underline" : ""}`}
+      >
+        <span aria-hidden="true" className="mb-0.5 block h-2 w-2" />
+        Ledger
+      </Link>
+    </nav>
+  );
+}
+
+function useKeys(model: ModelDetail | null, toggle: () => void): void {
+  const navigate = useNavigate();
+  useEffect(() => {
+    function onKey(e: KeyboardEvent): void {
+      const target = e.target as HTMLElement;
+      if (["INPUT", "SELECT", "TEXTAREA"].includes(target.tagName) || e.ctrlKey || e.metaKey || e.altKey) return;
+      if (e.key === "?") toggle();
+      if (e.key === "Escape") for (const d of document.querySelectorAll("details[open]")) d.removeAttribute("open");
+      const stops = ["", ...STATIONS.map((s) => s.key), "ledger"];
+      const stop = /^[1-7]$/.test(e.key) ? stops[Number(e.key) - 1] : undefined;
+      if (model && stop !== undefined) void navigate(`/m/${model.id}/${stop}`);
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [model, navigate, toggle]);
+}
+
+function KeyTable({ onClose }: { onClose: () => void }) {
+  const rows = [
+    ["1 … 7", "Today, Bench, Plan, Fly, Debrief, Rework, Ledger"],
+    ["← →", "on the battery or a slider: move by 1 mm (Shift: 10 mm)"],
+    ["Enter", "in a field: keep the value, go to the next"],
+    ["Esc", "take an entry back, close what is open"],
+    ["Ctrl Z, Ctrl Y", "on the bench: undo, redo"],
+    ["?", "this list"],
+  ];
+  return (
+    <dialog open className="modal" onCancel={onClose} aria-label="keys">
+      <div className="modal-box">
+        <h2 className="mb-2 text-xl">Keys</h2>
+        <table className="w-full">
+          <tbody>
+            {rows.map(([key, words]) => (
+              <tr key={key} className="border-b border-base-300">
+                <th className="py-1 pr-4 text-left font-semibold whitespace-nowrap">{key}</th>
+                <td>{words}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <button type="button" className="btn mt-4" onClick={onClose}>
+          Close
+        </button>
+      </div>
+    </dialog>
+  );
+}

@@ -1,0 +1,41 @@
+import type { BenchNumber } from "../../api/client";
+import type { Quantity } from "../../domain/units";
+import { useSettings } from "../settings-context";
+
+const DIGITS: Partial<Record<string, number>> = { risk: 1, static_margin: 0 };
+
+/** A computed number as a button that opens its reason: inputs, formula, source and how sure it is. */
+export function ReasonNumber({ number }: { number: BenchNumber }) {
+  const { show } = useSettings();
+  const quantity = number.quantity as Quantity;
+  const extra = DIGITS[number.key] ?? 0;
+  const value = number.key === "risk" && number.value < 0.001 ? "< 0.1 %" : show(number.value, quantity, extra);
+  return (
+    <details className="group relative" name="reason">
+      <summary className="list-none rounded border border-base-300 px-2 py-1 hover:bg-base-200 group-open:bg-base-200">
+        <span className="label-small block leading-tight">{number.label}</span>
+        <span className="text-lg font-semibold leading-tight">{value}</span>
+        {number.sigma ? <span className="ml-1 text-sm">± {show(number.sigma, quantity, extra)}</span> : null}
+      </summary>
+      <div className="sheet absolute bottom-full left-0 z-20 mb-1 w-80 bg-base-100 p-3 text-sm shadow-sm">
+        <p className="font-semibold">{number.label}</p>
+        <p>{number.reason.method}</p>
+        {number.reason.formula ? <p className="my-1 font-mono text-xs">{number.reason.formula}</p> : null}
+        <ul>
+          {number.reason.inputs.map((i) => (
+            <li key={i.name} className="flex justify-between gap-3 border-b border-base-300 py-0.5">
+              <span>{i.name}</span>
+              <span className="text-right">{i.words}</span>
+            </li>
+          ))}
+        </ul>
+        {number.reason.source ? <p className="label-small mt-1">Source: {number.reason.source}</p> : null}
+        {number.caveats.map((c) => (
+          <p key={c.code} className="mt-1 font-semibold text-error">
+            {c.words}
+          </p>
+        ))}
+      </div>
+    </details>
+  );
+}

@@ -1,0 +1,139 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Cause, Debrief } from "../../api/client";
+import { useTheModel } from "../../components/model-context";
+import { Rail } from "../../components/Rail";
+import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
+import { useDebrief } from "../../queries/sorties";
+
+/** What the sortie means: every behaviour before and after, causes with the evidence for and against. */
+export default function DebriefPage() {
+  const model = useTheModel();
+  const landed = model.sorties.filter((s) => s.status === "landed");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const id = chosen ?? landed.at(-1)?.id ?? "";
+  const debrief = useDebrief(id);
+  if (id === "")
+    return (
+      <div className="mx-auto max-w-xl py-8 text-center">
+        <p className="mb-4 text-2xl font-semibold">Nothing has landed yet.</p>
+        <Link className="btn btn-accent btn-lg" to={`/m/${model.id}/plan`}>
+          Plan a sortie
+        </Link>
+      </div>
+    );
+  if (debrief.isPending) return <Loading words="Reading the measures…" />;
+  if (debrief.error) return <ProblemNote error={debrief.error} onRetry={() => void debrief.refetch()} />;
+  return (
+    <div>
+      <Heading title={`Debrief of sortie ${debrief.data.sortie_number}`}>
+        {landed.length > 1 ? (
+          <select
+            className="select select-sm text-base"
+            aria-label="which sortie"
+            value={id}
+            onChange={(e) => setChosen(e.target.value)}
+          >
+            {landed.map((s) => (
+              <option key={s.id} value={s.id}>
+                sortie {s.number}, configuration {s.configuration}
+              </option>
+            ))}
+          </select>
+        ) : null}
+        <Link className="btn btn-accent" to={`/m/${model.id}/rework`}>
+          Decide the rework
+        </Link>
+      </Heading>
+      <p className="mb-3 text-xl font-semibold">{debrief.data.headline}</p>
+      <div className="grid gap-5 lg:grid-cols-[1.2fr_1fr]">
+        <Behaviours debrief={debrief.data} />
+        <Causes causes={debrief.data.causes} />
+      </div>
+    </div>
+  );
+}
+
+function Behaviours({ debrief }: { debrief: Debrief }) {
+  return (
+    <section>
+      <h2 className="text-lg">Behaviours: before, dashed; as it landed, solid</h2>
+      {debrief.after.map((t) => {
+        const before = debrief.before.find((b) => b.key === t.key);
+        return (
+          <Rail
+            key={t.key}
+            name={t.name}
+            marks={[
+              ...(before ? [{ tendency: before, kind: "predicted" as const }] : []),
+              { tendency: t, kind: "measured" as const },
+            ]}
+          />
+        );
+      })}
+      <p className="label-small mt-2">
+        {debrief.data_count} measures of this sortie were used, with all earlier ones. Method {debrief.method}.
+      </p>
+      <h2 className="mt-4 text-lg">Prediction against outcome</h2>
+      <table className="w-full text-sm">
+        <thead>
+          <tr className="text-left">
+            <th className="font-semibold">Behaviour</th>
+            <th className="font-semibold">off by</th>
+            <th className="font-semibold">verdict</th>
+          </tr>
+        </thead>
+        <tbody>
+          {debrief.score.map((s) => (
+            <tr key={s.key} className="border-t border-base-300">
+              <td>{s.name}</td>
+              <td>{Math.abs(s.sigmas).toFixed(1)} sigma</td>
+              <td className={s.within_one_sigma ? "" : "font-semibold"}>{s.words}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Causes({ causes }: { causes: Cause[] }) {
+  return (
+    <section>
+      <h2 className="text-lg">Causes, most likely first</h2>
+      <p className="label-small">A ranked list, never one verdict. Bars: how far from what the bench expected.</p>
+      <ol>
+        {causes.slice(0, 8).map((c) => (
+          <li key={c.key} className="border-b border-base-300 py-2">
+            <details open={c.strength > 0.9}>
+              <summary>
+                <span className="font-semibold">{c.strength < 0.25 ? `${c.name}: as expected` : c.verdict}</span>
+                <span className="float-right text-sm">
+                  {c.value.toFixed(c.unit === "Cm" ? 3 : 1)} ± {c.sigma.toFixed(c.unit === "Cm" ? 3 : 1)} {c.unit}
+                </span>
+                <span aria-hidden="true" className="mt-1 block h-2 bg-base-300">
+                  <span
+                    className="block h-2 bg-base-content"
+                    style={{ width: `${Math.min(c.strength / 2.5, 1) * 100}%` }}
+                  />
+                </span>
+              </summary>
+              <ul className="mt-1 text-sm">
+                {c.evidence.map((e) => (
+                  <li key={e.card_id + e.words + e.pull} className="flex gap-2">
+                    <span className="w-14 shrink-0 font-semibold">{e.pull > 0 ? "for" : "against"}</span>
+                    <span>
+                      {e.card_id}, {e.words}
+                    </span>
+                  </li>
+                ))}
+                {c.evidence.length === 0 ? <li>Nothing flown so far speaks about it.</li> : null}
+              </ul>
+              {!c.separated ? <p className="mt-1 text-sm font-semibold text-info">To tell: {c.tell_apart}</p> : null}
+            </details>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

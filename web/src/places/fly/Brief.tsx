@@ -1,0 +1,47 @@
+import type { SortieDetail } from "../../api/client";
+
+/** For the pilot who flies alone: the whole sortie read out before, logged from memory after landing. */
+export function Brief({ sortie, onLanded }: { sortie: SortieDetail; onLanded: () => void }) {
+  const flight = sortie.cards.filter((c) => c.phase === "flight");
+  const canSpeak = typeof window !== "undefined" && "speechSynthesis" in window;
+  const readAloud = () => {
+    window.speechSynthesis.cancel();
+    for (const c of flight)
+      window.speechSynthesis.speak(new SpeechSynthesisUtterance(`${c.title}. ${c.steps.join(" ")}`));
+  };
+  return (
+    <div className="mx-auto max-w-2xl">
+      <h1 className="text-3xl font-bold">Brief for sortie {sortie.number}, alone</h1>
+      <p className="my-2 text-lg font-semibold text-accent">
+        Both thumbs on the sticks. Nothing here needs a hand in flight.
+      </p>
+      {canSpeak ? (
+        <button type="button" className="field-choice my-2" onClick={readAloud}>
+          Read it to me
+        </button>
+      ) : null}
+      <ol className="space-y-3">
+        {flight.map((c) => (
+          <li key={c.id} className="border-b border-base-300 pb-2">
+            <p className="text-2xl font-semibold">
+              {c.id} {c.title}
+            </p>
+            <p className="text-lg">{c.steps.join(" ")}</p>
+            <p className="text-lg">
+              Remember:{" "}
+              {c.captures
+                .filter((k) => k.required)
+                .map((k) => k.label.toLowerCase())
+                .join("; ") || "nothing to measure"}
+              .
+            </p>
+            {c.abort_when ? <p className="text-lg font-semibold text-accent">{c.abort_when}</p> : null}
+          </li>
+        ))}
+      </ol>
+      <button type="button" className="field-choice mt-4 w-full bg-accent text-accent-content" onClick={onLanded}>
+        I have landed: log from memory
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,242 @@
+import { useState } from "react";
+import type { Capture, Reading } from "../../api/client";
+import { parse, type Quantity } from "../../domain/units";
+import { useDirections } from "../../queries/models";
+import { Stopwatch } from "./Stopwatch";
+
+interface Props {
+  capture: Capture;
+  reading: Reading | null;
+  onReading: (reading: Reading | null) => void;
+}
+
+/** One measure as large worded choices, laid out in the direction they mean. */
+export function CaptureInput({ capture, reading, onReading }: Props) {
+  return (
+    <fieldset className="mt-4" data-capture={capture.key}>
+      <legend className="mb-1 text-xl font-semibold">
+        {capture.label}
+        {capture.required ? "" : <span className="font-normal text-secondary"> (if you saw it)</span>}
+      </legend>
+      <Body capture={capture} reading={reading} onReading={onReading} />
+    </fieldset>
+  );
+}
+
+function Body({ capture, reading, onReading }: Props) {
+  const choose = (choice: string) =>
+    onReading(reading?.choice === choice ? null : { key: capture.key, choice, none: false });
+  switch (capture.kind) {
+    case "rating":
+      return capture.upright ? (
+        <UprightRating {...{ capture, reading, choose }} />
+      ) : (
+        <SidewaysRating {...{ capture, reading, choose }} />
+      );
+    case "choice":
+    case "yes_no":
+      return (
+        <div
+          className="grid gap-2"
+          style={{ gridTemplateColumns: `repeat(${Math.min(capture.options.length, 3)}, 1fr)` }}
+        >
+          {capture.options.map((o) => (
+            <button
+              key={o.key}
+              type="button"
+              className="field-choice"
+              aria-pressed={reading?.choice === o.key}
+              onClick={() => choose(o.key)}
+            >
+              {o.words}
+            </button>
+          ))}
+        </div>
+      );
+    case "timed":
+      return <Stopwatch capture={capture} reading={reading} onReading={onReading} />;
+    case "count":
+      return <Clicks capture={capture} reading={reading} onReading={onReading} />;
+    case "stick":
+      return <Stick capture={capture} reading={reading} onReading={onReading} />;
+    default:
+      return <NumberEntry capture={capture} reading={reading} onReading={onReading} />;
+  }
+}
+
+interface RatingProps {
+  capture: Capture;
+  reading: Reading | null;
+  choose: (choice: string) => void;
+}
+
+function UprightRating({ capture, reading, choose }: RatingProps) {
+  return (
+    <div className="grid gap-1.5">
+      {[...capture.options].reverse().map((o) => (
+        <button
+          key={o.key}
+          type="button"
+          className="field-choice"
+          aria-pressed={reading?.choice === o.key}
+          onClick={() => choose(o.key)}
+        >
+          {o.words}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** Left on the left, right on the right, the strong word outside; the middle below both. */
+function SidewaysRating({ capture, reading, choose }: RatingProps) {
+  const [farLeft, left, middle, right, farRight] = capture.options;
+  const button = (o: Capture["options"][number] | undefined, wide = false) =>
+    o ? (
+      <button
+        key={o.key}
+        type="button"
+        className={`field-choice ${wide ? "col-span-2" : ""}`}
+        aria-pressed={reading?.choice === o.key}
+        onClick={() => choose(o.key)}
+      >
+        {o.words}
+      </button>
+    ) : null;
+  return (
+    <div className="grid grid-cols-2 gap-1.5">
+      {button(farLeft)}
+      {button(farRight)}
+      {button(left)}
+      {button(right)}
+      {button(middle, true)}
+    </div>
+  );
+}
+
+function Clicks({ capture, reading, onReading }: Props) {
+  const directions = useDirections();
+  const [a, b] = capture.directions;
+  const signed = reading?.number ? (reading.direction === a ? 1 : -1) * reading.number : 0;
+  const put = (value: number) => {
+    const direction = value > 0 ? a : b;
+    onReading(
+      value === 0 || !direction
+        ? { key: capture.key, number: 0, none: true }
+        : { key: capture.key, number: Math.abs(value), direction, none: false },
+    );
+  };
+  const words = (r: string | undefined) => (r ? directions.data?.responses[r] : undefined);
+  const now =
+    signed === 0 ? (reading ? "none" : "not counted") : `${Math.abs(signed)} ${words(signed > 0 ? a : b)?.model ?? ""}`;
+  return (
+    <div>
+      <p className="mb-1 text-2xl font-bold" aria-live="polite">
+        {now}
+      </p>
+      <div className="grid grid-cols-2 gap-2">
+        {[a, b].map((r, i) => (
+          <button key={r} type="button" className="field-choice" onClick={() => put(signed + (i === 0 ? 1 : -1))}>
+            one {words(r)?.model}
+            <span className="block text-lg font-normal">{words(r)?.trim_lever}</span>
+          </button>
+        ))}
+      </div>
+      <button type="button" className="mt-1 min-h-11 text-lg underline" onClick={() => put(0)}>
+        none needed
+      </button>
+    </div>
+  );
+}
+
+const FRACTIONS = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.75, 1];
+
+function Stick({ capture, reading, onReading }: Props) {
+  const directions = useDirections();
+  const [direction, setDirection] = useState(reading?.direction ?? capture.directions[0] ?? null);
+  const words = (r: string) => directions.data?.responses[r]?.stick ?? r;
+  const put = (number: number, way = direction) =>
+    onReading(
+      number === 0
+        ? { key: capture.key, number: 0, none: true }
+        : { key: capture.key, number, direction: way, none: false },
+    );
+  return (
+    <div>
+      <div className="mb-2 grid grid-cols-2 gap-2">
+        {capture.directions.map((r) => (
+          <button
+            key={r}
+            type="button"
+            className="field-choice"
+            aria-pressed={direction === r}
+            onClick={() => {
+              setDirection(r);
+              if (reading?.number) put(reading.number, r);
+            }}
+          >
+            {words(r)}
+          </button>
+        ))}
+      </div>
+      <div className="grid grid-cols-4 gap-2">
+        {FRACTIONS.map((f) => (
+          <button
+            key={f}
+            type="button"
+            className="field-choice px-1"
+            aria-pressed={reading !== null && (reading.number ?? 0) === f}
+            onClick={() => put(f)}
+          >
+            {f === 0 ? "none" : f === 1 ? "full" : `${Math.round(f * 100)} %`}
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+const QUANTITY: Record<string, Quantity> = { m: "length", "m/s": "speed", V: "volts", min: "minutes", mm: "length" };
+const SHOWN: Record<string, string> = { m: "m", "m/s": "m/s", V: "V", min: "min", mm: "mm" };
+
+function NumberEntry({ capture, reading, onReading }: Props) {
+  const unit = capture.unit || "";
+  const perUnit = unit === "mm" ? 0.001 : 1;
+  const [text, setText] = useState(
+    reading?.number !== null && reading?.number !== undefined ? String(reading.number) : "",
+  );
+  const [error, setError] = useState<string | null>(null);
+  const commit = () => {
+    if (text.trim() === "") {
+      setError(null);
+      return onReading(null);
+    }
+    const parsed = parse(text, QUANTITY[unit] ?? "time", SHOWN[unit] ?? "s");
+    if (!parsed.ok) return setError(parsed.reason);
+    if (parsed.si < 0) return setError("Enter it without a minus sign.");
+    setError(null);
+    onReading({ key: capture.key, number: Math.round((parsed.si / perUnit) * 1000) / 1000, none: false });
+  };
+  return (
+    <div>
+      <label className="flex items-center gap-2 text-xl">
+        <input
+          className="input h-14 w-40 text-2xl"
+          inputMode="decimal"
+          aria-label={capture.label}
+          value={text}
+          aria-invalid={error !== null}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={commit}
+          onKeyDown={(e) => e.key === "Enter" && commit()}
+        />
+        {unit}
+      </label>
+      {error ? (
+        <p role="alert" className="text-lg font-semibold text-error">
+          {error}
+        </p>
+      ) : null}
+    </div>
+  );
+}

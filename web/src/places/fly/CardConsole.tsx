@@ -1,0 +1,198 @@
+import { useEffect, useState } from "react";
+import { type Card, type CardRecord, ProblemError, type Reading } from "../../api/client";
+import { CaptureInput } from "./CaptureInput";
+
+interface Props {
+  sortieId: string;
+  card: Card;
+  before: CardRecord | null;
+  busy: boolean;
+  onLog: (record: CardRecord) => Promise<unknown>;
+  onLeave: (() => void) | null;
+}
+
+interface Draft {
+  readings: Record<string, Reading>;
+  leftAlone: boolean | null;
+  confidence: "sure" | "fair" | "doubtful";
+  note: string;
+}
+
+const EMPTY: Draft = { readings: {}, leftAlone: null, confidence: "fair", note: "" };
+
+/** One card: title and what to do on top, what to capture in the middle, next at the thumb. A reload keeps every tap. */
+export function CardConsole({ sortieId, card, before, busy, onLog, onLeave }: Props) {
+  const [draft, setDraft] = useDraft(`jinba-draft-${sortieId}-${card.id}`, before);
+  const [refused, setRefused] = useState<string | null>(null);
+  const put = (reading: Reading | null, key: string) =>
+    setDraft((d) => {
+      const readings = { ...d.readings };
+      if (reading) readings[key] = reading;
+      else delete readings[key];
+      return { ...d, readings };
+    });
+  const couldNot = draft.leftAlone === false;
+  const missing = card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label);
+  const ready = (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
+  const record = (outcome: CardRecord["outcome"]): CardRecord => ({
+    card_id: card.id,
+    outcome,
+    readings: outcome === "skipped" ? [] : Object.values(draft.readings),
+    left_alone: card.proof_of_trim ? draft.leftAlone : null,
+    confidence: draft.confidence,
+    from_memory: false,
+    note: draft.note,
+  });
+  const send = (outcome: CardRecord["outcome"]) =>
+    onLog(record(outcome)).then(
+      () => forget(`jinba-draft-${sortieId}-${card.id}`),
+      (e: unknown) =>
+        setRefused(e instanceof ProblemError ? e.problem.title : "Not kept; your entries are still here."),
+    );
+  return (
+    <section aria-label={`${card.id} ${card.title}`}>
+      <h1 className="mt-1 text-[2.15rem] leading-tight font-bold">
+        <span className="mr-2">{card.id}</span>
+        {card.title}
+      </h1>
+      {card.condition ? <p className="text-xl font-semibold">{card.condition}</p> : null}
+      <ol className="my-2 text-[1.375rem] leading-snug">
+        {card.steps.map((s) => (
+          <li key={s}>{s}</li>
+        ))}
+      </ol>
+      {[...card.cautions, ...(card.abort_when ? [card.abort_when] : [])].map((c) => (
+        <p key={c} className="text-lg font-semibold text-accent">
+          {c}
+        </p>
+      ))}
+      {card.proof_of_trim ? (
+        <fieldset className="mt-3">
+          <legend className="mb-1 text-xl font-semibold">Hands off and level just before?</legend>
+          <div className="grid grid-cols-2 gap-2">
+            <button
+              type="button"
+              className="field-choice"
+              aria-pressed={draft.leftAlone === true}
+              onClick={() => setDraft((d) => ({ ...d, leftAlone: true }))}
+            >
+              yes, some seconds
+            </button>
+            <button
+              type="button"
+              className="field-choice"
+              aria-pressed={couldNot}
+              onClick={() => setDraft((d) => ({ ...d, leftAlone: false }))}
+            >
+              could not be left alone
+            </button>
+          </div>
+        </fieldset>
+      ) : null}
+      {card.captures.map((c) => (
+        <CaptureInput
+          key={c.key}
+          capture={c}
+          reading={draft.readings[c.key] ?? null}
+          onReading={(r) => put(r, c.key)}
+        />
+      ))}
+      <fieldset className="mt-4">
+        <legend className="mb-1 text-lg font-semibold">How sure?</legend>
+        <div className="grid grid-cols-3 gap-2">
+          {(["sure", "fair", "doubtful"] as const).map((k) => (
+            <button
+              key={k}
+              type="button"
+              className="field-choice"
+              aria-pressed={draft.confidence === k}
+              onClick={() => setDraft((d) => ({ ...d, confidence: k }))}
+            >
+              {k}
+            </button>
+          ))}
+        </div>
+      </fieldset>
+      <label className="mt-3 block text-lg">
+        Note
+        <textarea
+          className="textarea mt-1 w-full text-lg"
+          rows={2}
+          maxLength={2000}
+          value={draft.note}
+          onChange={(e) => setDraft((d) => ({ ...d, note: e.target.value }))}
+        />
+      </label>
+      {refused ? (
+        <p role="alert" className="mt-2 text-lg font-semibold text-error">
+          {refused}
+        </p>
+      ) : null}
+      {!ready ? (
+        <p className="mt-2 text-lg">
+          Still to say:{" "}
+          {[
+            ...(card.proof_of_trim && draft.leftAlone === null ? ["hands off just before"] : []),
+            ...(couldNot ? [] : missing),
+          ].join("; ")}
+        </p>
+      ) : null}
+      <div className="sticky bottom-0 mt-2 grid grid-cols-[1fr_2fr] gap-2 border-t border-base-content bg-base-100 py-2">
+        <button
+          type="button"
+          className="field-choice"
+          disabled={busy}
+          onClick={() => (onLeave ? onLeave() : void send("skipped"))}
+        >
+          {onLeave ? "Back" : "Skip"}
+        </button>
+        <button
+          type="button"
+          className="field-choice bg-base-content text-base-100"
+          disabled={!ready || busy}
+          onClick={() => void send("done")}
+        >
+          {busy ? "Keeping…" : "Keep, next card"}
+        </button>
+      </div>
+    </section>
+  );
+}
+
+function useDraft(key: string, before: CardRecord | null) {
+  const [draft, setDraft] = useState<Draft>(() => read(key) ?? fromRecord(before));
+  useEffect(() => {
+    try {
+      if (draft !== EMPTY) localStorage.setItem(key, JSON.stringify(draft));
+    } catch {
+      // Storage refused: the draft then lives as long as the page.
+    }
+  }, [key, draft]);
+  return [draft, setDraft] as const;
+}
+
+function read(key: string): Draft | null {
+  try {
+    return JSON.parse(localStorage.getItem(key) ?? "null") as Draft | null;
+  } catch {
+    return null;
+  }
+}
+
+function forget(key: string): void {
+  try {
+    localStorage.removeItem(key);
+  } catch {
+    // Nothing to forget.
+  }
+}
+
+function fromRecord(record: CardRecord | null): Draft {
+  if (!record) return EMPTY;
+  return {
+    readings: Object.fromEntries(record.readings.map((r) => [r.key, r])),
+    leftAlone: record.left_alone ?? null,
+    confidence: record.confidence ?? "fair",
+    note: record.note ?? "",
+  };
+}

@@ -1,0 +1,120 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import type { Card, CardRecord, Plan } from "../../api/client";
+import { useTheModel } from "../../components/model-context";
+import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
+import { useLogGroundCard, usePlan, usePlanSortie, type WindEntry } from "../../queries/sorties";
+import { GateCard } from "./GateCard";
+import { SortieColumn } from "./SortieColumn";
+import { WindPanel } from "./WindPanel";
+
+/** What to fly next, whether to go, and the gates that are still open. */
+export default function PlanPage() {
+  const model = useTheModel();
+  const [wind, setWind] = useState<WindEntry | null>(null);
+  const plan = usePlan(model.id, wind);
+  if (plan.isPending) return <Loading words="Packing the sortie…" />;
+  if (plan.error && !plan.data) return <ProblemNote error={plan.error} onRetry={() => void plan.refetch()} />;
+  if (!plan.data) return null;
+  return (
+    <PlanView
+      key={plan.data.programme.flight.join()}
+      plan={plan.data}
+      wind={wind}
+      setWind={setWind}
+      error={plan.error}
+    />
+  );
+}
+
+function PlanView({
+  plan,
+  wind,
+  setWind,
+  error,
+}: {
+  plan: Plan;
+  wind: WindEntry | null;
+  setWind: (w: WindEntry | null) => void;
+  error: unknown;
+}) {
+  const model = useTheModel();
+  const navigate = useNavigate();
+  const log = useLogGroundCard(model.id);
+  const start = usePlanSortie(model.id);
+  const [order, setOrder] = useState<string[]>(plan.programme.flight);
+  const [alone, setAlone] = useState(false);
+  const cards = Object.fromEntries(plan.cards.map((c) => [c.id, c])) as Record<string, Card>;
+  const open = model.sorties.find((s) => s.status !== "landed");
+  const gates = plan.programme.gates;
+  const noGo = plan.wind?.verdict === "no_go";
+  const lookAndFly = () =>
+    start.mutate({ card_ids: order, wind, alone }, { onSuccess: () => void navigate(`/m/${model.id}/fly`) });
+  return (
+    <div>
+      <Heading title={`Sortie ${plan.programme.sortie_number}`}>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" className="toggle" checked={alone} onChange={(e) => setAlone(e.target.checked)} />I fly
+          alone: brief, fly, log from memory
+        </label>
+        <button
+          type="button"
+          className="btn btn-accent"
+          disabled={gates.length > 0 || noGo || open !== undefined || start.isPending || model.read_only}
+          onClick={lookAndFly}
+        >
+          {start.isPending ? "Planning…" : "Fly this sortie"}
+        </button>
+      </Heading>
+      {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
+      {open ? (
+        <p className="sheet mb-2 border-l-4 border-l-accent p-2 font-semibold">
+          Sortie {open.number} is still open. Fly it or land it first.
+        </p>
+      ) : null}
+      {start.error ? <ProblemNote error={start.error} /> : null}
+      {error ? <ProblemNote error={error} /> : null}
+      <div className="grid gap-4 lg:grid-cols-[1fr_1.1fr_1fr]">
+        <section>
+          <h2 className="mb-1 text-lg">
+            Gates{" "}
+            {gates.length ? (
+              <span className="text-accent">{gates.length} open</span>
+            ) : (
+              <span className="text-success">all closed</span>
+            )}
+          </h2>
+          {log.error ? <ProblemNote error={log.error} /> : null}
+          {plan.programme.cards
+            .filter((c) => cards[c.card_id]?.phase === "bench" || cards[c.card_id]?.phase === "ground")
+            .map((c) => {
+              const card = cards[c.card_id];
+              return card ? (
+                <GateCard
+                  key={c.card_id}
+                  card={card}
+                  planned={c}
+                  busy={log.isPending || model.read_only}
+                  onLog={(record: CardRecord) => log.mutate(record)}
+                />
+              ) : null;
+            })}
+        </section>
+        <SortieColumn
+          programme={plan.programme}
+          cards={cards}
+          order={order}
+          setOrder={setOrder}
+          refused={plan.wind?.refused_cards ?? []}
+        />
+        <WindPanel
+          wind={wind}
+          setWind={setWind}
+          verdict={plan.wind ?? null}
+          stall_mps={plan.stall_speed_mps}
+          limits={model.setup.limits}
+        />
+      </div>
+    </div>
+  );
+}
