@@ -146,6 +146,13 @@ def left_or_right(value: float) -> str:
     return "right" if value > 0 else "left"
 
 
+def station_words(x_m: float, datum: str) -> str:
+    """Return a station [m aft of the datum] in words, without a sign: "229 mm ahead of the wing root leading edge"."""
+    if abs(x_m) < 0.0005:
+        return f"at the {datum}"
+    return f"{abs(x_m) * 1000:.0f} mm {'behind' if x_m > 0 else 'ahead of'} the {datum}"
+
+
 def forward_or_aft(value: float) -> str:
     """Return ``"aft"`` for positive x, else ``"forward"``."""
     return "aft" if value > 0 else "forward"

@@ -41,7 +41,7 @@ export function LoopStrip({ model, place }: { model: ModelDetail; place: string 
               >
                 <span
                   aria-hidden="true"
-                  className={`mt-[0.72rem] block rounded-full border-2 border-base-content ${here ? "-my-0.5 h-4 w-4 border-accent bg-accent" : "h-3 w-3 bg-base-100"}`}
+                  className={`mt-[0.72rem] block rounded-full border-2 border-base-content ${here ? "-mb-0.5 -translate-y-0.5 h-4 w-4 border-accent bg-accent" : "h-3 w-3 bg-base-100"}`}
                 />
                 <span
                   className={`bg-base-100 px-1 leading-tight ${place === s.key ? "underline underline-offset-4" : ""}`}

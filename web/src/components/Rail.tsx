@@ -5,6 +5,8 @@ interface Mark {
   kind: "predicted" | "measured";
 }
 
+const WORDS = { predicted: "predicted", measured: "found" };
+
 const W = 420;
 const H = 46;
 const BASE = 34;
@@ -13,7 +15,15 @@ const BASE = 34;
  * One behaviour as a rail from its left word to its right word: wanted band in the middle, what was predicted as a thin
  * dashed hump, what was found as a solid one. Line style carries the meaning as well as colour.
  */
-export function Rail({ marks, name }: { marks: Mark[]; name: string }) {
+export function Rail({
+  marks,
+  name,
+  words = WORDS,
+}: {
+  marks: Mark[];
+  name: string;
+  words?: Record<Mark["kind"], string>;
+}) {
   const t = marks[0]?.tendency;
   if (!t) return null;
   const px = (v: number) =>
@@ -55,11 +65,18 @@ export function Rail({ marks, name }: { marks: Mark[]; name: string }) {
       </svg>
       <div className="label-small flex justify-between leading-none">
         <span>{t.left}</span>
-        <span>
-          {marks.map((m) => `${m.kind === "predicted" ? "predicted" : "found"} ${amount(m.tendency)}`).join("  ·  ")}
-        </span>
         <span>{t.right}</span>
       </div>
+      <p className="mt-0.5 text-center text-sm leading-tight">
+        {marks.map((m) => (
+          <span
+            key={m.kind}
+            className={`mx-2 whitespace-nowrap ${m.kind === "predicted" ? "text-info" : "font-semibold"}`}
+          >
+            {words[m.kind]} {amount(m.tendency)}
+          </span>
+        ))}
+      </p>
     </div>
   );
 }

@@ -17,7 +17,7 @@ interface Props {
 }
 
 const W = 820;
-const H = 556;
+const H = 640;
 const PAD = 34;
 
 /**
@@ -29,12 +29,12 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, on
   const { unit } = useSettings();
   const b = boundsOf(setup.airframe);
   const heights = b.zMax - b.zMin;
-  const scale = Math.min((W - 2 * PAD) / (b.xMax - b.xMin), (H - 214) / (b.halfSpan + heights));
+  const scale = Math.min((W - 2 * PAD) / (b.xMax - b.xMin), (H - 224) / (b.halfSpan + heights));
   const left = (W - scale * (b.xMax - b.xMin)) / 2;
   const sx = (x: number) => left + (x - b.xMin) * scale;
   const center = 18 + b.halfSpan * scale;
   const ruler = center + 44;
-  const sideTop = ruler + 66;
+  const sideTop = ruler + 62;
   const plan = (p: Point) => ({ x: sx(p.x), y: center - p.y * scale });
   const sideZero = sideTop + b.zMax * scale;
   const side = (p: Point) => ({ x: sx(p.x), y: sideZero - p.y * scale });
@@ -89,7 +89,7 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, on
           y={sideZero + Math.max(-b.zMin * scale, 20) + 4}
         />
       ) : null}
-      <Weights items={setup.items} battery={battery} side={side} y={H - 46} />
+      <Weights items={setup.items} battery={battery} side={side} y={H - 66} />
       {battery?.bay_m ? (
         <Bay
           battery={battery}
@@ -231,7 +231,16 @@ function KnifeEdge({ x, whisker, y }: { x: number; whisker: number; y: number })
         strokeWidth={1.6}
         fill="none"
       />
-      <text x={14} y={y + 16} fontSize={13} fontWeight={600} fill="currentColor">
+      <text
+        x={15}
+        y={y + 14}
+        fontSize={13}
+        fontWeight={600}
+        fill="currentColor"
+        stroke="var(--color-base-100)"
+        strokeWidth={4}
+        paintOrder="stroke"
+      >
         balances here
       </text>
     </g>
@@ -254,7 +263,7 @@ function Weights({
       {items.map((item, i) => {
         const p = side({ x: item.x_m, y: item.z_m ?? 0 });
         const size = 9 * Math.sqrt(Math.max(item.mass_kg, 0.003) / 0.1);
-        const box = Math.min(Math.max(size, 7), 30);
+        const box = Math.min(Math.max(size, 7), 26);
         const isBattery = item === battery;
         return (
           <g key={item.key} stroke="currentColor" opacity={isBattery ? 1 : 0.75}>
@@ -269,8 +278,8 @@ function Weights({
             />
             <text
               x={p.x}
-              y={y - 4 - (i % 2) * 13}
-              fontSize={11}
+              y={y + 39 + (i % 2) * 14}
+              fontSize={12}
               textAnchor="middle"
               stroke="var(--color-base-100)"
               strokeWidth={3}

@@ -8,7 +8,7 @@ from jinba.core.configuration import Configuration, JigReading, balance_of
 from jinba.core.constants import ONE_SIDED_99_PERCENT
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.diagnose.update import Belief
-from jinba.core.frames import forward_or_aft
+from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.mass.ballast import ballast_mass_kg
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.parameters import P
@@ -88,9 +88,9 @@ def _move_battery(c: Configuration, shift_m: float, chosen_m: float | None) -> t
         ActionKind.MOVE_BATTERY,
         abs(move_mm),
         "mm",
-        f"Move {battery.name} {abs(move_mm)} mm {way}, to {after.x_m * 1000:.0f} mm from the datum ({c.datum}).",
+        f"Move {battery.name} {abs(move_mm)} mm {way}; its centre is then {station_words(after.x_m, c.datum)}.",
         f"That moves the balance point {balance_mm:.1f} mm {way}; nothing is added.",
-        f"Balance point reads {balance_of(moved).x_m * 1000:.0f} mm from the datum, within 1.5 mm.",
+        f"Balance point reads {station_words(balance_of(moved).x_m, c.datum)}, within 1.5 mm.",
         thumb="Rule of thumb: a little at a time, move what is aboard before adding lead.",
     )
     return moved, action
@@ -120,9 +120,9 @@ def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Actio
         ActionKind.BALLAST,
         round(mass * 1000.0),
         "g",
-        f"Add {mass * 1000:.0f} g at the {where}, {station * 1000:.0f} mm from the datum.",
+        f"Add {mass * 1000:.0f} g at the {where}, {station_words(station, c.datum)}.",
         f"The battery's bay is used up; this moves the balance point {moved_mm:.1f} mm {forward_or_aft(shift_m)}.",
-        f"Balance point reads {balance_of(after).x_m * 1000:.0f} mm from the datum, within 1.5 mm.",
+        f"Balance point reads {station_words(balance_of(after).x_m, c.datum)}, within 1.5 mm.",
         thumb="Rule of thumb: ballast as far out as possible, never at both ends.",
     )
     return after, action

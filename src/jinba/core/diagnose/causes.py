@@ -72,7 +72,7 @@ def _cause(p: P, prior: Belief, data: tuple[Datum, ...], posterior: Belief, pull
     evidence = tuple(
         Evidence(data[i].card_id, data[i].evidence, float(sign * pulls[i, p]))
         for i in ranked
-        if abs(pulls[i, p]) > 0.05
+        if abs(pulls[i, p]) > 0.01
     )
     return Cause(
         key=info.key,

@@ -87,7 +87,7 @@ def _slow(x: Array, m: Moment) -> Situation:
 
 def stall_speed(x: Array, design: Design) -> float:
     """Return the stall speed [m/s] for given unknowns, before the airspeed factor is applied."""
-    return design.stall_speed_mps * math.exp(-0.5 * x[P.LN_CL_MAX])
+    return design.stall_speed_mps * math.exp(-0.5 * float(x[P.LN_CL_MAX]))
 
 
 def pitch_rate_cruise(x: Array, m: Moment) -> float:
@@ -223,7 +223,7 @@ def wing_drop(x: Array, m: Moment) -> float:
 
 def cruise_speed(x: Array, m: Moment) -> float:
     """Return the true cruise speed [m/s]."""
-    return m.design.cruise_speed_mps * math.exp(x[P.LN_SPEED])
+    return m.design.cruise_speed_mps * math.exp(float(x[P.LN_SPEED]))
 
 
 def break_speed(x: Array, m: Moment) -> float:

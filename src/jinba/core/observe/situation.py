@@ -150,8 +150,9 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "le
     The true airspeed is the nominal one times exp(x[LN_SPEED]). ``throttle``: ``"level"`` (thrust equals drag),
     ``"full"`` or ``"idle"``. Raises: nothing; callers choose speeds within the envelope.
     """
+    u: list[float] = x.tolist()
     c, a, p = design.configuration, design.aero, design.aero.planform
-    v = speed_mps * math.exp(x[P.LN_SPEED])
+    v = speed_mps * math.exp(u[P.LN_SPEED])
     q = 0.5 * c.density_kg_m3 * v * v
     weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
     lift = weight / (q * p.area_m2)
@@ -162,28 +163,28 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "le
     arm = lever = tilt_right = 0.0
     if motor is not None:
         lever = design.balance.x_m - motor.x_m
-        tilt = motor.tilt_down_rad + x[P.THRUST_DOWN]
+        tilt = motor.tilt_down_rad + u[P.THRUST_DOWN]
         # z_T = z_prop cos(tau) + x_prop sin(tau): the signed lever makes a pusher's down-thrust pitch the nose up.
         arm = (motor.z_m - design.balance.mass.z_m) * math.cos(tilt) + lever * math.sin(tilt)
-        tilt_right = motor.tilt_right_rad + x[P.THRUST_RIGHT]
+        tilt_right = motor.tilt_right_rad + u[P.THRUST_RIGHT]
     return Situation(
         design=design,
         speed_mps=v,
         dynamic_pressure_pa=q,
         lift=lift,
-        static_margin=design.static_margin + x[P.STATIC_MARGIN],
+        static_margin=design.static_margin + u[P.STATIC_MARGIN],
         damping=design.damping,
-        pitch_control=a.pitch_control * math.exp(x[P.LN_ELEVATOR]),
-        pitch_moment=a.cm_zero + x[P.PITCH_MOMENT],
+        pitch_control=a.pitch_control * math.exp(u[P.LN_ELEVATOR]),
+        pitch_moment=a.cm_zero + u[P.PITCH_MOMENT],
         thrust_n=thrust,
         thrust_arm_m=arm,
         thrust_right_rad=tilt_right,
         thrust_lever_m=lever,
-        lateral_cg=design.balance.mass.y_m / p.span_m + x[P.LATERAL_CG],
-        twist_rad=x[P.TWIST],
-        yaw_offset_rad=x[P.YAW_OFFSET],
-        torque_scale=math.exp(x[P.LN_TORQUE]),
-        aileron_scale=math.exp(x[P.LN_AILERON]),
+        lateral_cg=design.balance.mass.y_m / p.span_m + u[P.LATERAL_CG],
+        twist_rad=u[P.TWIST],
+        yaw_offset_rad=u[P.YAW_OFFSET],
+        torque_scale=math.exp(u[P.LN_TORQUE]),
+        aileron_scale=math.exp(u[P.LN_AILERON]),
     )
 
 

@@ -10,7 +10,7 @@ from jinba.core.airframe.parts import Airframe, Fin
 from jinba.core.airframe.planform import Planform, planform_of
 from jinba.core.stability.loads import Load, solve_loads
 from jinba.core.stability.neutral_point import TAIL_EFFICIENCY, NeutralPoint, lift_slope_per_rad, neutral_point
-from jinba.core.stability.sections import SECTION_DATA, flap_effectiveness, wing_cl_max
+from jinba.core.stability.sections import SECTION_DATA, flap_effectiveness, flap_moment, wing_cl_max
 
 SECTION_SLOPE_RATIO = 0.92
 """Section lift slope over 2 pi at model Reynolds numbers; sigma 6 % wing, 10 % tail (docs/methods/neutral-point.md)."""
@@ -82,7 +82,7 @@ def aero_model(airframe: Airframe) -> AeroModel:
         lift_slope=k * np_.lift_slope,
         cm_zero=k * base_moment / (s * c) + _section_moments(airframe, p),
         cl_zero=k * base_lift / s,
-        pitch_control=-k * tau * elevator_moment / (s * c),
+        pitch_control=-k * tau * elevator_moment / (s * c) + _elevator_own_moment(airframe, p),
         cl_q=k * q_lift / s * 2.0 / c,
         cm_q=k * q_moment / (s * c) * 2.0 / c,
         cl_p=roll * _roll(loads.roll_rate) * 2.0 / b,
@@ -108,6 +108,16 @@ def _lift_and_moment(airframe: Airframe, loads: tuple[Load, ...], x_ref_m: float
 
 def _roll(loads: tuple[Load, ...]) -> float:
     return sum(load.roll_m3 for load in loads)
+
+
+def _elevator_own_moment(airframe: Airframe, p: Planform) -> float:
+    # A deflected flap also pitches its own surface nose-down, about 5 % of the elevator's effect.
+    tail = airframe.pitch_surface
+    if tail is None:
+        return 0.0
+    q = planform_of(tail)
+    share = (tail.control_outer - tail.control_inner) * TAIL_EFFICIENCY * REAL_FLAP_FACTOR
+    return share * flap_moment(tail.hinge_fraction) * q.area_m2 * q.mac_m / (p.area_m2 * p.mac_m)
 
 
 def _section_moments(airframe: Airframe, p: Planform) -> float:

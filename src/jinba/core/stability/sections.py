@@ -45,6 +45,21 @@ def wing_cl_max(camber: Camber, *, taper: float) -> float:
     return k * SECTION_DATA[camber].cl_max - 0.05
 
 
+def flap_moment(hinge_fraction: float) -> float:
+    """Return the nose-down moment coefficient [per rad] of a plain flap about the quarter chord, as a positive number.
+
+    -dc_m/d(delta) = sin th (1 - cos th) / 2 with cos th = 1 - 2 hinge_fraction; zero for an all-moving surface.
+    References: Glauert, The Elements of Aerofoil and Airscrew Theory, 1926, ch. VII (from memory), re-derived.
+    Examples
+    --------
+    >>> round(flap_moment(0.7), 4)
+    0.6416
+    """
+    check_range("hinge line", hinge_fraction, unit="of the chord", low=0.0, high=1.0)
+    theta = math.acos(1.0 - 2.0 * hinge_fraction)
+    return 0.5 * math.sin(theta) * (1.0 - math.cos(theta))
+
+
 def flap_effectiveness(hinge_fraction: float) -> float:
     """Return the thin-aerofoil effectiveness tau [-] of a plain flap hinged at a chord fraction.
 

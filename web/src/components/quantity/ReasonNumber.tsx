@@ -2,7 +2,7 @@ import type { BenchNumber } from "../../api/client";
 import type { Quantity } from "../../domain/units";
 import { useSettings } from "../settings-context";
 
-const DIGITS: Partial<Record<string, number>> = { risk: 1, static_margin: 0 };
+const DIGITS: Partial<Record<string, number>> = { risk: 0, static_margin: 0 };
 
 /** A computed number as a button that opens its reason: inputs, formula, source and how sure it is. */
 export function ReasonNumber({ number }: { number: BenchNumber }) {

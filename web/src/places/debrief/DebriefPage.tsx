@@ -29,7 +29,7 @@ export default function DebriefPage() {
       <Heading title={`Debrief of sortie ${debrief.data.sortie_number}`}>
         {landed.length > 1 ? (
           <select
-            className="select select-sm text-base"
+            className="select w-auto text-base"
             aria-label="which sortie"
             value={id}
             onChange={(e) => setChosen(e.target.value)}
@@ -64,6 +64,7 @@ function Behaviours({ debrief }: { debrief: Debrief }) {
           <Rail
             key={t.key}
             name={t.name}
+            words={{ predicted: "before", measured: "as it landed" }}
             marks={[
               ...(before ? [{ tendency: before, kind: "predicted" as const }] : []),
               { tendency: t, kind: "measured" as const },

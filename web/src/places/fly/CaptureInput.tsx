@@ -137,7 +137,7 @@ function Clicks({ capture, reading, onReading }: Props) {
       <div className="grid grid-cols-2 gap-2">
         {[a, b].map((r, i) => (
           <button key={r} type="button" className="field-choice" onClick={() => put(signed + (i === 0 ? 1 : -1))}>
-            one {words(r)?.model}
+            a click {words(r)?.model}
             <span className="block text-lg font-normal">{words(r)?.trim_lever}</span>
           </button>
         ))}

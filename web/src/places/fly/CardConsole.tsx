@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { type Card, type CardRecord, ProblemError, type Reading } from "../../api/client";
 import { CaptureInput } from "./CaptureInput";
+import { HeldBar } from "./HeldBar";
 
 interface Props {
   sortieId: string;
@@ -9,6 +10,7 @@ interface Props {
   busy: boolean;
   onLog: (record: CardRecord) => Promise<unknown>;
   onLeave: (() => void) | null;
+  onAbort: () => void;
 }
 
 interface Draft {
@@ -21,7 +23,7 @@ interface Draft {
 const EMPTY: Draft = { readings: {}, leftAlone: null, confidence: "fair", note: "" };
 
 /** One card: title and what to do on top, what to capture in the middle, next at the thumb. A reload keeps every tap. */
-export function CardConsole({ sortieId, card, before, busy, onLog, onLeave }: Props) {
+export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, onAbort }: Props) {
   const [draft, setDraft] = useDraft(`jinba-draft-${sortieId}-${card.id}`, before);
   const [refused, setRefused] = useState<string | null>(null);
   const put = (reading: Reading | null, key: string) =>
@@ -137,7 +139,10 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave }: Pr
           ].join("; ")}
         </p>
       ) : null}
-      <div className="sticky bottom-0 mt-2 grid grid-cols-[1fr_2fr] gap-2 border-t border-base-content bg-base-100 py-2">
+      <div
+        className="sticky bottom-0 mt-2 grid grid-cols-[1fr_2fr] gap-2 border-t border-base-content bg-base-100 py-2"
+        data-testid="thumb-bar"
+      >
         <button
           type="button"
           className="field-choice"
@@ -154,6 +159,11 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave }: Pr
         >
           {busy ? "Keeping…" : "Keep, next card"}
         </button>
+        {card.phase === "flight" ? (
+          <div className="col-span-2">
+            <HeldBar words={`Hold to abort ${card.id}: fly the model first`} onHeld={onAbort} disabled={busy} />
+          </div>
+        ) : null}
       </div>
     </section>
   );

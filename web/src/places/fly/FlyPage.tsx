@@ -7,7 +7,6 @@ import { waitingRecords } from "../../offline/outbox";
 import { useLand, useLogCard, useSortie, useStandIn } from "../../queries/sorties";
 import { Brief } from "./Brief";
 import { CardConsole } from "./CardConsole";
-import { HeldBar } from "./HeldBar";
 
 /** The console for one sortie: one card at a time in huge type. */
 export default function FlyPage() {
@@ -61,6 +60,8 @@ function Console({ sortie }: { sortie: SortieDetail }) {
       setChosen(null);
       window.scrollTo({ top: 0 });
     });
+  const abort = (c: Card) =>
+    send({ card_id: c.id, outcome: "aborted", readings: [], confidence: "fair", from_memory: false, note: "aborted" });
   const finish = () => land.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/debrief`) });
   const letStandInFly = () => standIn.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/debrief`) });
 
@@ -97,6 +98,7 @@ function Console({ sortie }: { sortie: SortieDetail }) {
           busy={log.isPending}
           onLog={send}
           onLeave={chosen ? () => setChosen(null) : null}
+          onAbort={() => void abort(card)}
         />
       ) : (
         <div className="py-6">
@@ -113,21 +115,10 @@ function Console({ sortie }: { sortie: SortieDetail }) {
       )}
       <Foot
         sortie={sortie}
-        card={card}
         busy={land.isPending || standIn.isPending}
         flying={standIn.isPending}
         onStandIn={letStandInFly}
         onLand={finish}
-        onAbort={(c) =>
-          void send({
-            card_id: c.id,
-            outcome: "aborted",
-            readings: [],
-            confidence: "fair",
-            from_memory: false,
-            note: "aborted",
-          })
-        }
       />
     </div>
   );
@@ -202,24 +193,15 @@ function Progress({
 
 interface FootProps {
   sortie: SortieDetail;
-  card: Card | null;
   busy: boolean;
   flying: boolean;
   onStandIn: () => void;
   onLand: () => void;
-  onAbort: (card: Card) => void;
 }
 
-function Foot({ sortie, card, busy, flying, onStandIn, onLand, onAbort }: FootProps) {
+function Foot({ sortie, busy, flying, onStandIn, onLand }: FootProps) {
   return (
     <div className="mt-3 space-y-2 pb-2">
-      {card && card.phase === "flight" ? (
-        <HeldBar
-          words={`Hold to abort ${card.id} – fly the model first`}
-          onHeld={() => onAbort(card)}
-          disabled={busy}
-        />
-      ) : null}
       <div className="flex flex-wrap gap-2">
         <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onLand} disabled={busy}>
           Landed early

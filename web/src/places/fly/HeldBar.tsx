@@ -24,7 +24,7 @@ export function HeldBar({ words, onHeld, disabled }: { words: string; onHeld: ()
     <button
       type="button"
       disabled={disabled}
-      className="relative min-h-16 w-full touch-none overflow-hidden border-2 border-accent px-3 text-lg font-semibold text-accent select-none"
+      className="relative min-h-14 w-full touch-none overflow-hidden border-2 border-accent px-3 text-lg font-semibold text-accent select-none"
       onPointerDown={start}
       onPointerUp={stop}
       onPointerLeave={stop}

@@ -74,7 +74,7 @@ function Strip({ wind, cross, limit }: { wind: WindEntry; cross: number; limit: 
   const share = Math.min(Math.abs(cross) / limit, 1.3);
   return (
     <svg
-      viewBox="0 0 300 190"
+      viewBox="0 0 300 200"
       className="mb-2 w-full max-w-sm"
       role="img"
       aria-label={`wind ${Math.abs(Math.round(angle))} degrees off the take-off heading; crosswind ${Math.abs(cross).toFixed(1)} of ${limit.toFixed(1)} m/s`}
@@ -93,16 +93,16 @@ function Strip({ wind, cross, limit }: { wind: WindEntry; cross: number; limit: 
         />
         <path d={`M150 ${84 - length}V84M143 72l7 12 7-12`} stroke="var(--color-info)" strokeWidth={3} fill="none" />
       </g>
-      <rect x={30} y={168} width={240} height={10} fill="none" stroke="currentColor" />
+      <rect x={30} y={180} width={240} height={10} fill="none" stroke="currentColor" />
       <rect
         x={30}
-        y={168}
+        y={180}
         width={Math.min(240, (240 / 1.3) * share)}
         height={10}
         fill={share > 1 ? "var(--color-accent)" : "var(--color-info)"}
       />
-      <path d={`M${30 + 240 / 1.3} 164v18`} stroke="currentColor" strokeWidth={2} />
-      <text x={30} y={163} fontSize={12} fill="currentColor">
+      <path d={`M${30 + 240 / 1.3} 176v18`} stroke="currentColor" strokeWidth={2} />
+      <text x={30} y={174} fontSize={12} fill="currentColor">
         across the strip, from the {cross >= 0 ? "right" : "left"}
       </text>
     </svg>

@@ -98,6 +98,7 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
               <Rail
                 key={t.key}
                 name={t.name}
+                words={{ predicted: "next", measured: "now" }}
                 marks={[
                   { tendency: t, kind: "measured" },
                   ...(predicted ? [{ tendency: predicted, kind: "predicted" as const }] : []),

@@ -80,32 +80,21 @@ function Portrait({ setup, callouts }: { setup: Configuration; callouts: { part:
       role="img"
       aria-label={`side view; ${callouts.map((c) => c.words).join("; ")}`}
     >
-      <g transform={`translate(${W - 80} 62)`} opacity={0.9}>
+      <g transform={`translate(84 ${H - 64})`} opacity={0.9}>
         <PlanView airframe={a} map={(p) => ({ x: p.y * planScale, y: (p.x - (b.xMin + b.xMax) / 2) * planScale })} />
       </g>
       <SideView airframe={a} map={map} />
       {sorted.map((c, i) => {
+        // Leader lines stand upright; texts alternate above and below so that neighbours never meet.
         const low = i % 2 === 1;
-        const y = low ? H - 18 - (i > 1 ? 22 : 0) : 24 + (i > 1 ? 22 : 0);
-        const x = Math.min(Math.max(c.at.x, 90), W - 260);
+        const y = low ? H - 22 : 26 + (i % 4 === 2 ? 24 : 0);
+        const width = c.words.length * 8.2;
+        const x = Math.min(Math.max(c.at.x - width / 2, low ? 170 : 8), W - 8 - width);
         return (
           <g key={c.words}>
-            <path
-              d={`M${c.at.x} ${c.at.y}L${x} ${low ? y - 16 : y + 6}`}
-              stroke="var(--color-accent)"
-              strokeWidth={1.2}
-            />
+            <path d={`M${c.at.x} ${c.at.y}V${low ? y - 16 : y + 6}`} stroke="var(--color-accent)" strokeWidth={1.2} />
             <circle cx={c.at.x} cy={c.at.y} r={4} fill="var(--color-accent)" />
-            <text
-              x={x - 8}
-              y={y}
-              fontSize={16}
-              fontWeight={600}
-              fill="var(--color-accent)"
-              stroke="var(--color-base-100)"
-              strokeWidth={4}
-              paintOrder="stroke"
-            >
+            <text x={x} y={y} fontSize={16} fontWeight={600} fill="var(--color-accent)">
               {c.words}
             </text>
           </g>
