@@ -9,6 +9,7 @@ import numpy as np
 
 from jinba.core.airframe.parts import Airframe, Body, Camber, Fin, Motor, Role, Section, Surface
 from jinba.core.configuration import Configuration, ModelClass
+from jinba.core.constants import ONE_SIDED_99_PERCENT
 from jinba.core.controls.surface_control import Control
 from jinba.core.errors import UnknownKeyError, check_range
 from jinba.core.frames import Axis
@@ -61,8 +62,9 @@ def settled(c: Configuration) -> Configuration:
     """Return the configuration with its airframe's mass placed for the class target and the elevator at computed trim."""
     design = design_of(c)
     mac = design.aero.planform.mac_m
-    # Forward of the target by 2 % MAC: a model that has never flown starts on the safe side.
-    shift = (design.static_margin - c.rules.target - 0.02) * mac
+    # A model that has never flown starts on the safe side: forward of the target, and where the risk stays under 1 %.
+    start = max(c.rules.target + 0.02, c.rules.minimum + ONE_SIDED_99_PERCENT * design.static_margin_sigma)
+    shift = (design.static_margin - start) * mac
     frame = c.items[0]
     frame = replace(frame, x_m=round(frame.x_m + shift * design.balance.mass.mass_kg / frame.mass_kg, 4))
     c = replace(c, items=(frame, *c.items[1:]))
@@ -225,7 +227,7 @@ def _sailplane(b: float) -> Configuration:
         "tail",
         Role.TAIL,
         4.7 * c,
-        0.2 * c,
+        0.0,
         (Section(0, 0, 0.65 * c), Section(0.115 * b, 0.1 * c, 0.45 * c)),
         0.0,
         Camber.SYMMETRICAL,

@@ -20,7 +20,18 @@ LARGEST_STEP = 0.05
 SMALLEST_STEP = 0.008
 """A shift smaller than this is within what a jig can show [fraction of MAC]."""
 
+HOLD_SIGMAS = 0.5
+
 _NOSE_INSET_M = 0.02
+
+
+def smallest_step(sigma: float) -> float:
+    """Return the shift [fraction of MAC] below which the balance is left alone.
+
+    What a jig can show, or half of what is not known about it: moving for less chases noise and makes a settled model
+    worse about as often as better (bench/closed_loop.py).
+    """
+    return max(SMALLEST_STEP, HOLD_SIGMAS * sigma)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +67,7 @@ def correct_balance(
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     wanted = wanted_margin(configuration, sigma)
     step = max(-LARGEST_STEP, min(LARGEST_STEP, wanted - now))
-    if battery_m is None and abs(step) < SMALLEST_STEP:
+    if battery_m is None and abs(step) < smallest_step(sigma):
         return BalanceChange(configuration, (), wanted, 0.0)
     shift_m = -step * mac
     moved, action = _move_battery(configuration, shift_m, battery_m)

@@ -13,9 +13,10 @@ from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
 METHOD_VERSION = "map-1"
 """Stored with every analysis so that it can be recomputed or told apart."""
 
-STATIC_MARGIN_INFLATION = 1.15
+STATIC_MARGIN_INFLATION = 1.0
 STATIC_MARGIN_FLOOR = 0.010
 _MAX_STEPS = 25
+_REWEIGHTINGS = 3
 _OUTLIER_SIGMAS = 2.0
 _STEPS = np.array([1e-3, 5e-4, 2e-3, 2e-3, 1e-4, 1e-3, 2e-3, 5e-3, 5e-3, 2e-3, 5e-3, 5e-3])
 
@@ -49,7 +50,7 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
 
     The state is the unknowns plus one persistent bias per kind of measure: the closed forms err the same way each
     sortie, and without these terms sigma would shrink falsely. Data more than two sigmas from what the others say are
-    given less weight (Huber) in a second pass. The static margin's sigma is widened by 1.15 and floored at 1 % MAC.
+    given less weight (Huber), reweighted up to three times. The static margin's sigma is widened by 1.15 and floored at 1 % MAC.
 
     Validity: the unknowns stay within the range in which the closed forms hold. References: maximum a-posteriori
     estimation, e.g. Gelb (ed.), Applied Optimal Estimation, 1974, ch. 4; Huber, Robust Statistics, 1981 (from memory);
@@ -60,8 +61,11 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
     solver = _Solver(prior, data)
     state = solver.solve(np.ones(len(data)), np.zeros(solver.size))
     weights = solver.huber_weights(state)
-    if weights.min() < 1.0:
+    for _ in range(_REWEIGHTINGS):
+        if weights.min() >= 1.0:
+            break
         state = solver.solve(weights, state)
+        weights = solver.huber_weights(state)
     return solver.belief(state, weights)
 
 

@@ -56,14 +56,14 @@ def judge_wind(wind: Wind, *, stall_speed_mps: float, limits: PilotLimits) -> Wi
         ("wind", wind.speed_mps, limits.wind_mps, "m/s mean wind"),
         ("crosswind", abs(parts.crosswind_mps), limits.crosswind_mps, "m/s across the strip"),
         ("gusts", spread, limits.gust_spread_mps, "m/s gust over mean"),
-        ("gusts against stall", wind.gust_mps, 0.5 * stall_speed_mps, "m/s gusts; the model stalls at twice the limit"),
+        ("gusts against stall", wind.gust_mps, 0.5 * stall_speed_mps, "m/s gusts, against half the stall speed"),
     )
     reasons: list[str] = []
     worst = 0.0
-    for _, value, limit, words in ratios:
+    for _, value, limit, words in sorted(ratios, key=lambda r: r[2] / max(r[1], 1e-9)):
         worst = max(worst, value / limit)
         if value > 0.7 * limit:
-            reasons.append(f"{value:.1f} {words}, limit {limit:.1f}")
+            reasons.append(f"{value:.1f} {words}, limit {limit:.1f} m/s")
     tail = parts.headwind_mps < -1.0
     if tail:
         reasons.insert(0, f"{-parts.headwind_mps:.1f} m/s tailwind: take off the other way")

@@ -1,0 +1,46 @@
+"""Steps round the loop through the API, as any script would take them."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from fastapi.testclient import TestClient
+
+V1 = "/api/v1"
+
+
+def new_id() -> str:
+    return str(uuid.uuid4())
+
+
+def ok(response: Any, status: int = 200) -> Any:
+    assert response.status_code == status, response.text
+    return response.json()
+
+
+def create(client: TestClient, name: str = "Tarn", silhouette: str = "low_wing", span_m: float = 1.5) -> dict[str, Any]:
+    return ok(client.post(f"{V1}/models", json={"id": new_id(), "name": name, "silhouette": silhouette, "span_m": span_m}), 201)
+
+
+def close_gates(client: TestClient, model_id: str) -> dict[str, Any]:
+    plan = ok(client.get(f"{V1}/models/{model_id}/plan"))
+    cards = {c["id"]: c for c in plan["cards"]}
+    for gate in plan["programme"]["gates"]:
+        readings = [{"key": c["key"], "choice": "yes"} for c in cards[gate]["captures"] if c["kind"] == "yes_no"]
+        ok(client.post(f"{V1}/models/{model_id}/ground-cards", json={"id": new_id(), "record": {"card_id": gate, "outcome": "passed", "readings": readings}}))
+    return ok(client.get(f"{V1}/models/{model_id}/plan"))
+
+
+def plan_sortie(client: TestClient, model_id: str, **more: Any) -> str:
+    plan = close_gates(client, model_id)
+    sortie_id = new_id()
+    ok(client.post(f"{V1}/models/{model_id}/sorties", json={"id": sortie_id, "card_ids": plan["programme"]["flight"], **more}), 201)
+    return sortie_id
+
+
+def fly_and_rework(client: TestClient, model_id: str) -> dict[str, Any]:
+    sortie_id = plan_sortie(client, model_id)
+    ok(client.post(f"{V1}/sorties/{sortie_id}/stand-in"))
+    ok(client.get(f"{V1}/sorties/{sortie_id}/debrief"))
+    return ok(client.post(f"{V1}/models/{model_id}/rework", json={"id": new_id()}), 201)

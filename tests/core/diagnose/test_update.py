@@ -1,0 +1,137 @@
+"""The update: against the closed form of linear Gaussian problems, and by what it must never do."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from jinba.core.cards.model import CardRecord, Confidence, Outcome, Reading
+from jinba.core.diagnose.causes import causes
+from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data
+from jinba.core.diagnose.tendencies import tendencies
+from jinba.core.diagnose.update import STATIC_MARGIN_FLOOR, prior_belief, update
+from jinba.core.frames import Response
+from jinba.core.observe.measures import Datum, Measure, Moment
+from jinba.core.observe.parameters import COUNT, P
+from jinba.core.observe.situation import design_of
+from tests.builders import model, trimmed
+
+
+def linear(key: str, row: dict[P, float], value: float, *, sigma: float, bias: float, low: float | None = None) -> Datum:
+    c = model()
+
+    def predict(x, _):
+        return float(sum(k * x[p] for p, k in row.items()))
+
+    m = Measure(key, key, "", predict, sigma, bias, key)
+    return Datum(m, Moment(design_of(c), trimmed(c)), value if low is None else low, value, sigma, "F0", key)
+
+
+def test_linear_gaussian_problem_has_the_textbook_answer():
+    """Posterior of a linear Gaussian model, e.g. Gelb, Applied Optimal Estimation, 1974, ch. 4: P (I - K H), in numpy."""
+    rng = np.random.default_rng(2)
+    prior = prior_belief(static_margin_sigma=0.03)
+    rows = [{P(int(i)): float(rng.normal()) for i in rng.choice(COUNT, 3, replace=False) if i != P.STATIC_MARGIN} for _ in range(6)]
+    sigmas = np.array([0.01, 0.02, 0.05, 0.01, 0.02, 0.05])
+    data = tuple(linear(f"m{i}", r, 0.01 * i, sigma=s, bias=1e-6) for i, (r, s) in enumerate(zip(rows, sigmas, strict=True)))
+    h = np.array([[r.get(p, 0.0) for p in P] for r in rows])
+    gain = prior.covariance @ h.T @ np.linalg.inv(h @ prior.covariance @ h.T + np.diag(sigmas**2))
+    expected = gain @ np.array([d.low for d in data])
+    found = update(prior, data)
+    if all(abs(d.low - float(h[i] @ expected)) < 2 * sigmas[i] for i, d in enumerate(data)):
+        assert found.mean == pytest.approx(expected, abs=1e-6)
+    covariance = prior.covariance - gain @ h @ prior.covariance
+    free = [p for p in P if p is not P.STATIC_MARGIN]
+    assert np.sqrt(np.diag(covariance))[free] == pytest.approx(found.sigma[free], rel=0.02)
+
+
+def test_repeating_a_biased_measure_does_not_make_one_sure():
+    """Model errors repeat every sortie: twenty readings may not shrink sigma below the bias of their closed form."""
+    prior = prior_belief(static_margin_sigma=0.03)
+    many = tuple(linear("biased", {P.TWIST: 1.0}, 0.005, sigma=0.002, bias=0.004) for _ in range(20))
+    sigma = update(prior, many).sigma[P.TWIST]
+    floor = 1 / math.sqrt(1 / prior.sigma[P.TWIST] ** 2 + 1 / 0.004**2)
+    assert sigma >= 0.98 * floor
+
+
+def test_an_end_of_scale_rating_only_says_at_least():
+    prior = prior_belief(static_margin_sigma=0.03)
+    at_least = linear("end", {P.PITCH_MOMENT: 100.0}, math.inf, low=6.0, sigma=0.5, bias=1e-6)
+    one, more = update(prior, (at_least,)), update(prior, (at_least, linear("exact", {P.PITCH_MOMENT: 100.0}, 12.0, sigma=0.5, bias=1e-6)))
+    assert one.mean[P.PITCH_MOMENT] * 100 > 5.5
+    assert more.mean[P.PITCH_MOMENT] * 100 > one.mean[P.PITCH_MOMENT] * 100 + 2
+
+
+def test_a_gross_misreport_among_good_reports_loses_weight():
+    prior = prior_belief(static_margin_sigma=0.03)
+    good = [linear(f"g{i}", {P.TWIST: 100.0}, 0.5, sigma=0.1, bias=0.05) for i in range(4)]
+    wrong = linear("w", {P.TWIST: 100.0}, -3.0, sigma=0.1, bias=0.05)
+    assert update(prior, (*good, wrong)).mean[P.TWIST] * 100 == pytest.approx(0.47, abs=0.12)
+
+
+def record(card_id: str, *readings: Reading, alone: bool | None = None, **kw) -> CardRecord:
+    return CardRecord(card_id, Outcome.DONE, readings, alone, **kw)
+
+
+def belief_of(*records: CardRecord, key: str = "low_wing"):
+    c = model(key)
+    return c, belief_after((LoggedSortie(c, records),), configuration=c)
+
+
+def test_could_not_be_left_alone_is_a_finding_not_a_gap():
+    """The dangerous models are those that cannot be left alone: the belief must move to a smaller margin."""
+    _, calm = belief_of(record("F12", Reading("dive", choice="pulls_out"), alone=True))
+    c, wild = belief_of(record("F12", alone=False))
+    assert wild.mean[P.STATIC_MARGIN] < calm.mean[P.STATIC_MARGIN] - 0.02
+    assert design_of(c).static_margin + wild.mean[P.STATIC_MARGIN] < design_of(c).static_margin - 0.01
+
+
+def test_push_inverted_means_nose_heavy_and_pull_tail_heavy():
+    """Common practice, no source; the size by docs/methods/master-equation.md."""
+    push = Reading("stick_held", number=0.9, direction=Response.NOSE_DOWN)
+    none = Reading("stick_held", number=0.0, none=True)
+    _, heavy = belief_of(record("F14", push, alone=True))
+    _, light = belief_of(record("F14", none, alone=True))
+    assert heavy.mean[P.STATIC_MARGIN] > 0.01 > -0.02 > light.mean[P.STATIC_MARGIN]
+
+
+def test_heavy_wing_and_twist_are_told_apart_by_slow_flight_only():
+    """A right wing that goes down at cruise: alone it could be either; growing when slow it is weight, fading it is twist."""
+    cruise = record("F3", Reading("roll_clicks", number=0, none=True), Reading("left_over", choice="right"), Reading("bank_wing", choice="right"), Reading("bank_time_first", number=4.0), Reading("bank_time_second", number=4.0))
+
+    def slow(rating: str, seconds: float) -> CardRecord:
+        wing = "left" if rating.startswith("left") else "right"
+        return record("F7", Reading("stick_held", number=0.2, direction=Response.NOSE_UP), Reading("roll_slow", choice=rating), Reading("bank_wing", choice=wing), Reading("bank_time", number=seconds))
+
+    _, grows = belief_of(cruise, slow("right_fast", 2.0))
+    _, turns = belief_of(cruise, slow("left", 9.0))
+    assert grows.mean[P.LATERAL_CG] > 0.001 > turns.mean[P.LATERAL_CG]
+    assert grows.mean[P.TWIST] < turns.mean[P.TWIST]
+
+
+def test_from_memory_and_in_doubt_weighs_less():
+    reading = Reading("stick_held", number=0.8, direction=Response.NOSE_DOWN)
+    _, sure = belief_of(record("F14", reading, alone=True, confidence=Confidence.SURE))
+    _, doubt = belief_of(record("F14", reading, alone=True, confidence=Confidence.DOUBTFUL, from_memory=True))
+    assert sure.sigma[P.STATIC_MARGIN] < doubt.sigma[P.STATIC_MARGIN]
+    assert abs(doubt.mean[P.STATIC_MARGIN]) < abs(sure.mean[P.STATIC_MARGIN])
+
+
+def test_speed_course_sets_the_airspeed():
+    """100 m in 8 s and in 10 s: 12.5 and 10 m/s over ground, 11.25 through the air (vector sum along the wind)."""
+    c, b = belief_of(record("F32", Reading("distance", number=100.0), Reading("seconds_out", number=8.0), Reading("seconds_back", number=10.0)))
+    assert design_of(c).cruise_speed_mps * math.exp(b.mean[P.LN_SPEED]) == pytest.approx(11.25, rel=0.05)
+
+
+def test_evidence_points_the_way_the_mean_moved_and_the_floor_holds():
+    c = model()
+    records = (record("F14", Reading("stick_held", number=0.9, direction=Response.NOSE_DOWN), alone=True),)
+    data = sortie_data(LoggedSortie(c, records))
+    prior = prior_belief(static_margin_sigma=0.03)
+    after = update(prior, data)
+    top = next(k for k in causes(prior, data, after) if k.key == "static_margin")
+    assert "forward" in top.verdict
+    assert any(e.pull > 0 and e.card_id == "F14" for e in top.evidence)
+    assert after.sigma[P.STATIC_MARGIN] >= STATIC_MARGIN_FLOOR
+    assert {t.key for t in tendencies(replace(c, airframe=replace(c.airframe, motor=None)), after, trimmed(c))} == {"static_margin", "pitch_trim", "roll_cruise", "roll_slow", "yaw", "stall_speed"}

@@ -1,0 +1,114 @@
+"""Measurement models against handbook formulas and their own special cases."""
+
+import math
+from dataclasses import replace
+
+import pytest
+
+from jinba.core.cards.catalogue import CARDS, card
+from jinba.core.cards.model import CaptureKind, CardRecord, Outcome, Reading, check_record
+from jinba.core.errors import JinbaError, OutOfRangeError, UnknownKeyError
+from jinba.core.frames import Response
+from jinba.core.observe import measures
+from jinba.core.observe.measures import MEASURES, Moment
+from jinba.core.observe.path import release
+from jinba.core.observe.situation import design_of, roll_rate_rad_s, situation, trim_elevator_rad
+from tests.builders import ZERO, model, trimmed, with_margin
+
+
+def motorless(margin: float):
+    c = with_margin(model(), margin)
+    return replace(c, airframe=replace(c.airframe, motor=None))
+
+
+def test_inverted_push_is_two_margin_lift_over_control():
+    """de_inverted - de_upright = 2 SM CL / V_d at the same speed (derived in docs/methods/master-equation.md)."""
+    c = motorless(0.10)
+    d, t = design_of(c), trimmed(c)
+    s = situation(d, ZERO, speed_mps=d.cruise_speed_mps)
+    expected = 2 * 0.10 * s.lift / s.pitch_control / c.elevator.throw_rad
+    assert measures.inverted_push(ZERO, Moment(d, t)) == pytest.approx(expected, rel=1e-6)
+
+
+def test_at_the_neutral_point_a_released_dive_keeps_its_line():
+    """SM = 0: straight at any speed, without a motor; ahead of it the dive is eased out, behind it steepens."""
+    rates = [measures.dive_rate(ZERO, Moment(design_of(c), trimmed(c))) for c in (motorless(-0.02), motorless(0.0), motorless(0.08))]
+    assert rates[0] < -0.2
+    assert rates[1] == pytest.approx(0.0, abs=0.05)
+    assert rates[2] > 1.0
+
+
+def test_two_trim_speeds_give_the_margin():
+    """SM = -V_d (de1 - de2)/(CL1 - CL2): Perkins and Hage, 1949, ch. 5 (from memory), recovered from our trim solution."""
+    c = motorless(0.11)
+    d = design_of(c)
+    slow, fast = (situation(d, ZERO, speed_mps=v) for v in (10.0, 16.0))
+    change = trim_elevator_rad(slow) - trim_elevator_rad(fast)
+    assert -slow.pitch_control * change / (slow.lift - fast.lift) == pytest.approx(0.11, abs=1e-9)
+
+
+def test_released_level_and_trimmed_it_stays_level():
+    c = model()
+    d, t = design_of(c), trimmed(c)
+    s = situation(d, ZERO, speed_mps=d.cruise_speed_mps)
+    run = release(s, elevator_rad=t.elevator_rad, thrust_n=s.thrust_n, path_rad=0.0)
+    assert math.degrees(run.mean_rate_rad_s) == pytest.approx(0.0, abs=0.3)
+    assert measures.pitch_rate_cruise(ZERO, Moment(d, t)) == pytest.approx(0.0, abs=1e-6)
+
+
+def test_steady_roll_is_the_handbook_ratio():
+    """p b/2V = (C_l,da / |C_lp|) da: Perkins and Hage; Nelson, 1998, sec. 5.3 (from memory)."""
+    c = motorless(0.1)
+    d = design_of(c)
+    s = situation(d, ZERO, speed_mps=15.0)
+    p = roll_rate_rad_s(s, replace(trimmed(c), aileron_rad=math.radians(5)), thrust_n=0.0)
+    assert p * d.aero.planform.span_m / 30.0 == pytest.approx(d.aero.cl_aileron / -d.aero.cl_p * math.radians(5), rel=1e-6)
+
+
+def test_a_heavy_wing_fades_with_speed_squared_a_twist_does_not():
+    """Aileron that holds a sideways balance: W y/(q S b C_lda), a quarter at double speed (moment equilibrium)."""
+    c = motorless(0.1)
+    d = design_of(c)
+    ratio = []
+    for v in (12.0, 24.0):
+        s = situation(d, ZERO, speed_mps=v)
+        ratio.append(s.lift * 0.006 / d.aero.cl_aileron)
+    assert ratio[1] / ratio[0] == pytest.approx(0.25)
+
+
+def test_every_rated_measure_has_one_option_more_than_its_scale_has_edges():
+    for (card_id, key), m in MEASURES.items():
+        if m.scale is not None:
+            assert len(card(card_id).capture(key).options) == len(m.scale.edges) + 1
+            assert all(m.scale.classify((max(lo, -99) + min(hi, 99)) / 2) == i for i in range(len(m.scale.edges) + 1) for lo, hi in [m.scale.interval(i)])
+
+
+def test_catalogue_is_sound():
+    """Needs exist and are no bolder than the card plus a step; every flight card tells something and warns of height."""
+    for c in CARDS.values():
+        assert all(n in CARDS for n in c.needs)
+        assert all(CARDS[n].risk <= c.risk for n in c.needs)
+        assert c.steps
+        if c.phase == "flight":
+            assert c.tells
+            assert c.minutes > 0
+            assert c.cautions
+        if c.phase == "bench":
+            assert any("ropeller" in x or "Pack" in x for x in c.cautions)
+        for k in c.captures:
+            assert (k.kind in (CaptureKind.COUNT, CaptureKind.STICK)) == bool(k.directions)
+
+
+def test_records_that_do_not_fit_their_card_are_refused_by_name():
+    f2 = card("F2")
+    with pytest.raises(UnknownKeyError, match="no measure called 'height'"):
+        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("height", number=3),)))
+    with pytest.raises(JinbaError, match="Elevator clicks in all"):
+        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("left_over", choice="holds"),), left_alone=True))
+    with pytest.raises(JinbaError, match="say which way"):
+        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("pitch_clicks", number=3), Reading("left_over", choice="holds")), left_alone=True))
+    with pytest.raises(OutOfRangeError, match="clicks"):
+        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("pitch_clicks", number=300, direction=Response.NOSE_UP),), left_alone=True))
+    with pytest.raises(JinbaError, match="left alone"):
+        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("pitch_clicks", number=0, none=True), Reading("left_over", choice="holds"))))
+    check_record(f2, CardRecord("F2", Outcome.DONE, (), left_alone=False))

@@ -1,0 +1,103 @@
+"""Programme and go / no-go."""
+
+import math
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.model import Outcome
+from jinba.core.cards.stale import STALE, Change, difference
+from jinba.core.configuration import PilotLimits
+from jinba.core.errors import OutOfRangeError
+from jinba.core.plan.programme import programme, refusal
+from jinba.core.plan.weather import Verdict, Wind, judge_wind
+from tests.builders import model
+
+GATES = ("B1", "B2", "B4", "B6", "B7", "G1", "G2", "G7")
+
+
+def results(*ids: str) -> dict[str, Outcome]:
+    return dict.fromkeys(ids, Outcome.PASSED)
+
+
+def test_a_maiden_holds_first_acquaintance_only_and_needs_every_gate():
+    p = programme(model(), results={}, stale=frozenset(), sorties_flown=0)
+    assert p.gates == GATES
+    assert set(p.flight) <= {"F1", "F2", "F3", "F4", "F7", "F32", "F28", "F29"}
+    assert (p.flight[0], p.flight[-1]) == ("F1", "F29")
+    assert p.minutes <= p.safe_minutes
+
+
+def test_bold_cards_come_with_the_second_and_inverted_ones_with_the_third_sortie():
+    flown = results(*GATES, "F1", "F2", "F3", "F4", "F7", "F28", "F29", "F32")
+    second = programme(replace(model(), pack_minutes=20.0), results=flown, stale=frozenset(), sorties_flown=1)
+    assert {"F5", "F13"} <= set(second.flight)
+    assert "F14" not in second.flight
+    assert sum(CARDS[c].risk >= 3 for c in second.flight) <= 2
+    never = programme(model("high_wing"), results=flown, stale=frozenset(), sorties_flown=5)
+    assert "F14" not in never.flight
+
+
+def test_a_failed_gate_stays_open():
+    p = programme(model(), results={**results(*GATES), "B4": Outcome.FAILED}, stale=frozenset(), sorties_flown=0, fresh=frozenset({"G7"}))
+    assert p.gates == ("B4",)
+
+
+@pytest.mark.parametrize(
+    ("order", "words"),
+    [(("F2", "F29"), "F1 comes first"), (("F1", "F2"), "F29 comes last"), (("F1", "F3", "F7", "F2", "F29"), "F7 needs F2 before it"), (("F1", "F12", "F29"), "from sortie 2"), (("F1", "F1", "F29"), "twice")],
+)
+def test_orders_that_are_refused_say_why(order, words):
+    assert words in (refusal(order, configuration=model(), sortie_number=1) or "")
+
+
+def test_every_kind_of_change_makes_something_stale_and_balance_reopens_the_balance_cards():
+    assert set(STALE) == set(Change)
+    assert all(ids and ids <= set(CARDS) for ids in STALE.values())
+    c = model()
+    battery = c.battery
+    assert battery is not None
+    moved = replace(c, items=tuple(replace(i, x_m=i.x_m + 0.012) if i is battery else i for i in c.items))
+    d = difference(c, moved)
+    assert {"B7", "F2", "F7", "F12", "F14"} <= d.stale
+    assert d.words == ("Battery moved 12 mm aft",)
+    assert difference(c, c).stale == frozenset()
+    relinked = replace(c, elevator=replace(c.elevator, horn_arm_m=0.02))
+    assert {"B4", "F2"} <= difference(c, relinked).stale
+
+
+def wind(speed=3.0, gust=4.0, off_deg=0.0) -> Wind:
+    return Wind(speed, gust, math.radians(off_deg), 0.0)
+
+
+@pytest.mark.parametrize(
+    ("w", "verdict", "words"),
+    [
+        (wind(2, 3), Verdict.GO, "well inside"),
+        (wind(6, 7), Verdict.CAUTION, "mean wind"),
+        (wind(9, 10), Verdict.NO_GO, "mean wind"),
+        (wind(5, 5.5, 90), Verdict.NO_GO, "across the strip"),
+        (wind(3, 4, 180), Verdict.NO_GO, "tailwind"),
+        (wind(2, 6.4), Verdict.NO_GO, "gust"),
+        (wind(3, 6.2), Verdict.CAUTION, "not F8"),
+    ],
+)
+def test_go_or_no_go_in_words(w, verdict, words):
+    v = judge_wind(w, stall_speed_mps=20.0, limits=PilotLimits(7, 3.5, 4))
+    assert v.verdict is verdict
+    assert words in v.headline
+
+
+@given(st.floats(0, 15), st.floats(0, 8), st.floats(0, 6.28))
+def test_more_wind_is_never_a_better_verdict(speed, spread, angle):
+    order = [Verdict.GO, Verdict.CAUTION, Verdict.NO_GO]
+    a, b = (judge_wind(Wind(s, s + spread, angle, 0.0), stall_speed_mps=9.0, limits=PilotLimits()) for s in (speed, speed + 1.0))
+    assert order.index(b.verdict) >= order.index(a.verdict)
+
+
+def test_a_gust_below_the_mean_is_refused():
+    with pytest.raises(OutOfRangeError, match="at least the mean wind"):
+        judge_wind(wind(5, 4), stall_speed_mps=9.0, limits=PilotLimits())
