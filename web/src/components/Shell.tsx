@@ -12,9 +12,10 @@ export function Shell({ modelId }: { modelId?: null }) {
   const id = modelId === null ? "" : (params.modelId ?? "");
   const model = useModel(id);
   const { change } = useSettings();
+  const loadedId = model.data?.id;
   useEffect(() => {
-    if (model.data) change({ lastModel: model.data.id });
-  }, [model.data?.id, model.data, change]);
+    if (loadedId) change({ lastModel: loadedId });
+  }, [loadedId, change]);
   if (modelId === null)
     return (
       <Frame model={null}>
@@ -27,7 +28,7 @@ export function Shell({ modelId }: { modelId?: null }) {
       {model.error ? (
         <div className="p-4">
           <ProblemNote error={model.error} onRetry={() => void model.refetch()} />
-          <Link className="btn btn-sm" to="/">
+          <Link className="btn btn-sm" to="/?shelf">
             To the shelf
           </Link>
         </div>

@@ -1,4 +1,4 @@
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 import { readSettings, type Settings, unitFor, writeSettings } from "../domain/settings";
 import { type Quantity, withUnit } from "../domain/units";
 
@@ -19,16 +19,21 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
     writeSettings(settings);
     document.documentElement.dataset.theme = settings.theme;
   }, [settings]);
+  const change = useCallback((part: Partial<Settings>) => setSettings((s) => ({ ...s, ...part })), []);
+  const setUnit = useCallback(
+    (quantity: Quantity, key: string) => setSettings((s) => ({ ...s, units: { ...s.units, [quantity]: key } })),
+    [],
+  );
   const value = useMemo<SettingsValue>(() => {
     const unit = (quantity: Quantity) => unitFor(settings, quantity);
     return {
       settings,
-      change: (part) => setSettings((s) => ({ ...s, ...part })),
-      setUnit: (quantity, key) => setSettings((s) => ({ ...s, units: { ...s.units, [quantity]: key } })),
+      change,
+      setUnit,
       unit,
       show: (value, quantity, extraDigits) => withUnit(value, quantity, unit(quantity), extraDigits),
     };
-  }, [settings]);
+  }, [settings, change, setUnit]);
   return <Context value={value}>{children}</Context>;
 }
 

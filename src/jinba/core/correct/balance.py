@@ -17,6 +17,9 @@ from jinba.core.observe.situation import design_of
 LARGEST_STEP = 0.05
 """Largest shift of balance between two sorties [fraction of MAC]: common practice, no source."""
 
+LARGEST_AFT_STEP = 0.025
+"""Moving aft is done in small steps, once it is known: common practice, no source [fraction of MAC]."""
+
 SMALLEST_STEP = 0.008
 """A shift smaller than this is within what a jig can show [fraction of MAC]."""
 
@@ -57,7 +60,7 @@ def wanted_margin(configuration: Configuration, sigma: float) -> float:
 def correct_balance(
     configuration: Configuration, belief: Belief, *, use_ballast: bool = True, battery_m: float | None = None
 ) -> BalanceChange:
-    """Return the balance correction for what the flights say, limited to 5 % MAC a sortie and rounded to hands.
+    """Return the balance correction for what the flights say, limited to 5 % MAC forward and 2.5 % aft a sortie, rounded to hands.
 
     ``battery_m``: a battery move [m, aft positive] the pilot chose instead of the computed one.
     """
@@ -66,7 +69,7 @@ def correct_balance(
     now = design.static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     wanted = wanted_margin(configuration, sigma)
-    step = max(-LARGEST_STEP, min(LARGEST_STEP, wanted - now))
+    step = max(-LARGEST_AFT_STEP, min(LARGEST_STEP, wanted - now))
     if battery_m is None and abs(step) < smallest_step(sigma):
         return BalanceChange(configuration, (), wanted, 0.0)
     shift_m = -step * mac

@@ -96,14 +96,14 @@ class _Session:
         return [scale.classify(float(v)) for v in np.nan_to_num(noisy, nan=0.0)]
 
     def left_alone(self, steady: Steady) -> list[bool]:
-        """Return whether each model can be left alone: the path rate may not run away within three seconds."""
+        """Return whether each model can be left alone: after a nudge the path rate may not grow in three seconds."""
         held = self.hands_off(steady)
         nudged = replace(held, elevator=steady.controls.elevator + 0.004)
         early = path_run(self.plant, steady.state, nudged, held_aileron=steady.controls.aileron, seconds=1.0)
         late = path_run(
             self.plant, steady.state, nudged, held_aileron=steady.controls.aileron, seconds=3.0, settle_s=2.0
         )
-        runaway = np.abs(late.rate_deg_s) > 1.6 * np.abs(early.rate_deg_s) + 2.5
+        runaway = np.abs(late.rate_deg_s) > 1.2 * np.abs(early.rate_deg_s)
         return [bool(ok) for ok in np.logical_and(~runaway, steady.converged)]
 
 

@@ -33,6 +33,9 @@ from jinba.core.power.propulsion import full_thrust_n
 _DEG = math.degrees(1.0)
 _CONFIDENCE = {Confidence.SURE: 0.8, Confidence.FAIR: 1.0, Confidence.DOUBTFUL: 1.8}
 _FROM_MEMORY = 1.6
+_LEFT_ALONE_EDGE = -1.5
+"""Static margin [% MAC] below which a nudged model runs away within three seconds (docs/methods/estimator.md)."""
+
 _DIVE_PATH_RAD = math.radians(-35.0)
 
 
@@ -327,7 +330,7 @@ MEASURES: dict[tuple[str, str], Measure] = {
     ),
     ("F32", "speed"): _m("cruise_speed", "airspeed on the course", "m/s", cruise_speed, 0.5, 0.1),
 }
-LEFT_ALONE = _m("left_alone", "could it be left alone", "% MAC", margin, 1.2, 0.8)
+LEFT_ALONE = _m("left_alone", "could it be left alone", "% MAC", margin, 1.5, 0.8)
 
 
 def trims_after(design: Design, record: CardRecord, trims: Trims) -> Trims:
@@ -356,7 +359,7 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
     data: list[Datum] = []
     card = catalogue.card(record.card_id)
     if card.proof_of_trim and record.left_alone is not None:
-        low, high = (-math.inf, -0.3) if record.left_alone is False else (-0.3, math.inf)
+        low, high = (-math.inf, _LEFT_ALONE_EDGE) if record.left_alone is False else (_LEFT_ALONE_EDGE, math.inf)
         data.append(
             _datum(
                 LEFT_ALONE,

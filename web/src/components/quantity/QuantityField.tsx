@@ -35,6 +35,8 @@ export function QuantityField({
   const [text, setText] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
+  // Enter commits and then moves on, which also blurs: the same entry is handed over once.
+  const handedOver = useRef<string | null>(null);
   const stored = value === null ? "" : format(value, quantity, shown, extraDigits);
 
   // A new value from outside replaces what is shown, but never a refused entry.
@@ -54,13 +56,16 @@ export function QuantityField({
       setError(parsed.reason);
       return false;
     }
-    if (parsed.unit !== shown && text.trim() !== "") setUnit(quantity, parsed.unit);
+    if (handedOver.current === text) return error === null;
+    handedOver.current = text;
     try {
       await onCommit(parsed.si);
+      if (parsed.unit !== shown) setUnit(quantity, parsed.unit);
       setError(null);
       setText(null);
       return true;
     } catch (e) {
+      handedOver.current = null;
       setError(e instanceof ProblemError ? e.problem.title : "This could not be saved; your entry is still here.");
       return false;
     }
@@ -82,7 +87,10 @@ export function QuantityField({
           aria-invalid={error !== null}
           aria-describedby={error ? `${id}-error` : undefined}
           autoComplete="off"
-          onChange={(e) => setText(e.target.value)}
+          onChange={(e) => {
+            handedOver.current = null;
+            setText(e.target.value);
+          }}
           onFocus={(e) => {
             e.target.select();
             onFocus?.();

@@ -1,0 +1,123 @@
+"""Page objects: what a person does on the screens, found by what a person reads."""
+
+from __future__ import annotations
+
+import time
+
+from selenium import webdriver
+from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+WAIT_S = 12
+
+
+class Browser:
+    """A person at the screen."""
+
+    def __init__(self, driver: webdriver.Chrome, address: str) -> None:
+        self.driver = driver
+        self.address = address
+
+    def size(self, width: int, height: int, *, phone: bool = False) -> None:
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": phone})
+
+    def open(self, path: str) -> None:
+        self.driver.get(self.address + path)
+
+    @property
+    def path(self) -> str:
+        return str(self.driver.execute_script("return location.pathname"))
+
+    @property
+    def text(self) -> str:
+        return str(self.driver.execute_script("return document.body.innerText"))
+
+    def until(self, condition, what: str):
+        return WebDriverWait(self.driver, WAIT_S, 0.08, ignored_exceptions=(StaleElementReferenceException,)).until(lambda _: condition(), message=f"waited for {what}; the page says:\n{self.text[:1500]}")
+
+    def see(self, words: str) -> None:
+        self.until(lambda: words in self.text, repr(words))
+
+    def all(self, css: str) -> list[WebElement]:
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def one(self, css: str) -> WebElement:
+        return self.until(lambda: next((e for e in self.all(css) if e.is_displayed()), None), css)
+
+    def button(self, words: str) -> WebElement:
+        script = """
+            const visible = (e) => e.getClientRects().length > 0;
+            return [...document.querySelectorAll('button, a, summary, [role=tab]')].find(
+              (e) => visible(e) && (e.innerText.includes(arguments[0]) || e.getAttribute('aria-label') === arguments[0])) ?? null;
+        """
+        return self.until(lambda: self.driver.execute_script(script, words), f"a button {words!r}")
+
+    def press(self, words: str) -> None:
+        self.click(lambda: self.button(words))
+
+    def click(self, find) -> None:
+        for _ in range(20):
+            try:
+                element = find()
+                self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
+                element.click()
+                return
+            except (StaleElementReferenceException, ElementClickInterceptedException):
+                time.sleep(0.1)
+        find().click()
+
+    def field(self, label: str, *, nth: int = 0) -> WebElement:
+        script = """
+            const labels = [...document.querySelectorAll('label[for]')].filter((e) => e.innerText.split('\\n')[0].trim() === arguments[0]);
+            return labels[arguments[1]] ? document.getElementById(labels[arguments[1]].htmlFor) : null;
+        """
+        return self.until(lambda: self.driver.execute_script(script, label, nth), f"a field {label!r}")
+
+    def type(self, label: str, value: str, *, nth: int = 0, key: str = Keys.ENTER) -> WebElement:
+        field = self.field(label, nth=nth)
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", field)
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(value, key)
+        return field
+
+    def saved(self, label: str, shown: str, *, nth: int = 0) -> None:
+        self.until(lambda: self.field(label, nth=nth).get_attribute("value") == shown, f"{label} to read {shown}")
+
+    def number(self, label: str) -> str:
+        for e in self.all("[data-testid=bench-numbers] summary"):
+            if e.text.startswith(label):
+                return e.text.split("\n")[1]
+        return ""
+
+    def drag(self, element: WebElement, dx: int) -> None:
+        ActionChains(self.driver).click_and_hold(element).move_by_offset(dx // 2, 0).move_by_offset(dx - dx // 2, 0).release().perform()
+
+    def hold(self, element: WebElement, seconds: float) -> None:
+        ActionChains(self.driver).click_and_hold(element).pause(seconds).release().perform()
+
+    def close_gates(self) -> None:
+        """Open each gate and answer every question with yes."""
+        gates = [g.get_attribute("data-gate") for g in self.all("details[data-gate]") if g.get_attribute("data-state") != "done"]
+        for gate in gates:
+            self.click(lambda gate=gate: self.one(f"details[data-gate={gate}] summary"))
+            for i in range(len(self.all(f"details[data-gate={gate}] .join"))):
+                self.click(lambda gate=gate, i=i: self.all(f"details[data-gate={gate}] .join")[i].find_elements(By.TAG_NAME, "button")[0])
+            self.click(lambda gate=gate: next(b for b in self.all(f"details[data-gate={gate}] button") if "Log as" in b.text))
+            self.until(lambda gate=gate: self.one(f"details[data-gate={gate}]").get_attribute("data-state") == "done", f"gate {gate} to close")
+
+    def choose(self, capture: str, words: str) -> None:
+        """Tap a worded choice of a measure on the console."""
+        self.click(lambda: next(b for b in self.all(f"[data-capture={capture}] button") if words in b.text))
+
+    def card(self) -> str:
+        return self.one("main h1").text.split()[0]
+
+    def keep(self) -> None:
+        before = self.card()
+        self.press("Keep, next card")
+        self.until(lambda: not self.all("main h1") or self.card() != before, f"the card after {before}")

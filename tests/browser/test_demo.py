@@ -1,0 +1,92 @@
+"""The demo as a visitor meets it."""
+
+from __future__ import annotations
+
+import json
+import zipfile
+
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+
+def scree(b) -> str:
+    b.open("/?shelf")
+    b.press("Scree")
+    b.see("On the shelf")
+    return b.path.split("/")[2]
+
+
+def test_first_screen_opens_on_the_worrying_model_with_one_thing_to_do(browser):
+    b = browser
+    b.open("/")
+    b.see("On the shelf")
+    assert "Scree:" in b.text
+    assert b.one("svg[aria-label^='side view']")
+    b.press("Decide the rework")
+    b.see("What to do")
+
+
+def test_dragging_the_battery_moves_every_number_and_keys_do_too(browser):
+    b = browser
+    model_id = scree(b)
+    b.open(f"/m/{model_id}/bench")
+    b.see("Static margin")
+    margin, edge = b.number("Static margin"), b.one("[data-testid=knife-edge]").get_attribute("transform")
+    battery = b.one("[data-testid=battery]")
+    b.drag(battery, -30)
+    b.until(lambda: b.number("Static margin") != margin, "the margin to move with the battery")
+    assert b.one("[data-testid=knife-edge]").get_attribute("transform") != edge
+    b.until(lambda: "configuration 3" in b.text, "a change after a flight to begin the next configuration")
+    after = b.number("Balance point")
+    battery = b.one("[data-testid=battery]")
+    battery.send_keys(Keys.SHIFT, Keys.ARROW_LEFT)
+    b.until(lambda: b.number("Balance point") != after, "the arrow key to move it")
+    b.press("Undo")
+    b.until(lambda: b.number("Balance point") == after, "undo to bring the balance back")
+
+
+def test_keys_jump_along_the_loop_and_are_listed(browser):
+    b = browser
+    model_id = scree(b)
+    body = b.driver.find_element(By.TAG_NAME, "body")
+    for key, place in (("2", "bench"), ("3", "plan"), ("5", "debrief"), ("6", "rework"), ("7", "ledger")):
+        body.send_keys(key)
+        b.until(lambda place=place: b.path == f"/m/{model_id}/{place}", place)
+    body.send_keys("?")
+    b.see("this list")
+
+
+def test_the_tandem_on_the_shelf_can_be_looked_at_only(browser):
+    b = browser
+    b.open("/?shelf")
+    b.press("Gentian")
+    b.press("Look at it on the bench")
+    b.see("Read-only")
+    assert not b.field("Chord").is_enabled()
+
+
+def test_the_project_file_goes_out_and_a_bad_one_is_refused(browser, tmp_path):
+    b = browser
+    bad = tmp_path / "bad.zip"
+    with zipfile.ZipFile(bad, "w") as z:
+        z.writestr("manifest.json", json.dumps({"format": "jinba-project", "version": 1}))
+        z.writestr("model.json", "{}")
+    b.open("/?shelf")
+    b.see("Import a project file")
+    before = len(b.all("main li"))
+    b.driver.find_element(By.CSS_SELECTOR, "input[type=file]").send_keys(str(bad))
+    b.see("The project file is damaged at")
+    assert len(b.all("main li")) == before
+    model_id = scree(b)
+    b.open(f"/m/{model_id}/ledger")
+    link = b.button("Export the project file").get_attribute("href")
+    size = b.driver.execute_async_script("const done = arguments[1]; fetch(arguments[0]).then(r => r.blob()).then(x => done(x.size))", link)
+    assert size > 3000
+
+
+def test_an_unknown_model_says_so_and_shows_the_way_back(browser):
+    b = browser
+    b.open("/m/00000000-0000-0000-0000-000000000000/bench")
+    b.see("This model is not here")
+    b.press("To the shelf")
+    b.see("New model")
