@@ -20,7 +20,10 @@ def ok(response: Any, status: int = 200) -> Any:
 
 
 def create(client: TestClient, name: str = "Tarn", silhouette: str = "low_wing", span_m: float = 1.5) -> dict[str, Any]:
-    return ok(client.post(f"{V1}/models", json={"id": new_id(), "name": name, "silhouette": silhouette, "span_m": span_m}), 201)
+    return ok(
+        client.post(f"{V1}/models", json={"id": new_id(), "name": name, "silhouette": silhouette, "span_m": span_m}),
+        201,
+    )
 
 
 def close_gates(client: TestClient, model_id: str) -> dict[str, Any]:
@@ -28,14 +31,24 @@ def close_gates(client: TestClient, model_id: str) -> dict[str, Any]:
     cards = {c["id"]: c for c in plan["cards"]}
     for gate in plan["programme"]["gates"]:
         readings = [{"key": c["key"], "choice": "yes"} for c in cards[gate]["captures"] if c["kind"] == "yes_no"]
-        ok(client.post(f"{V1}/models/{model_id}/ground-cards", json={"id": new_id(), "record": {"card_id": gate, "outcome": "passed", "readings": readings}}))
+        ok(
+            client.post(
+                f"{V1}/models/{model_id}/ground-cards",
+                json={"id": new_id(), "record": {"card_id": gate, "outcome": "passed", "readings": readings}},
+            )
+        )
     return ok(client.get(f"{V1}/models/{model_id}/plan"))
 
 
 def plan_sortie(client: TestClient, model_id: str, **more: Any) -> str:
     plan = close_gates(client, model_id)
     sortie_id = new_id()
-    ok(client.post(f"{V1}/models/{model_id}/sorties", json={"id": sortie_id, "card_ids": plan["programme"]["flight"], **more}), 201)
+    ok(
+        client.post(
+            f"{V1}/models/{model_id}/sorties", json={"id": sortie_id, "card_ids": plan["programme"]["flight"], **more}
+        ),
+        201,
+    )
     return sortie_id
 
 

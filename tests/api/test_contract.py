@@ -17,7 +17,9 @@ ROOT = Path(__file__).resolve().parents[2]
 
 def test_openapi_file_is_current_and_documents_problems(client):
     live = client.app.openapi()
-    assert json.loads((ROOT / "web" / "openapi.json").read_text()) == live, "run: python -m jinba.cli.main openapi web/openapi.json, then npm run client"
+    assert json.loads((ROOT / "web" / "openapi.json").read_text()) == live, (
+        "run: python -m jinba.cli.main openapi web/openapi.json, then npm run client"
+    )
     for path, operations in live["paths"].items():
         for method, operation in operations.items():
             assert operation["operationId"], f"{method} {path} has no operation id"

@@ -17,7 +17,11 @@ def test_twice_round_the_loop(client):
     assert after["work_order"]["actions"]
     assert after["stale"]
     for i, action in enumerate(after["work_order"]["actions"]):
-        ok(client.post(f"{V1}/work-orders/{after['work_order']['id']}/proofs", json={"index": i, "reading": action["proof"]}))
+        ok(
+            client.post(
+                f"{V1}/work-orders/{after['work_order']['id']}/proofs", json={"index": i, "reading": action["proof"]}
+            )
+        )
     again = fly_and_rework(client, model_id)
     assert again["configuration"] == 3
     board = ok(client.get(f"{V1}/models/{model_id}/board"))
@@ -39,12 +43,40 @@ def test_a_full_size_aeroplane_from_the_reference_package_goes_round_the_loop(cl
     for s in setup["airframe"]["surfaces"]:
         s["x_m"] = s["x_m"] * scale
         s["z_m"] = s["z_m"] * scale
-        s["sections"] = [{**q, "y_m": min(q["y_m"] * scale, 12), "x_offset_m": q["x_offset_m"] * scale, "chord_m": q["chord_m"] * scale, "z_offset_m": q["z_offset_m"] * scale} for q in s["sections"]]
+        s["sections"] = [
+            {
+                **q,
+                "y_m": min(q["y_m"] * scale, 12),
+                "x_offset_m": q["x_offset_m"] * scale,
+                "chord_m": q["chord_m"] * scale,
+                "z_offset_m": q["z_offset_m"] * scale,
+            }
+            for q in s["sections"]
+        ]
     total = sum_items(items)
     shift = total.x_m - 0.40
-    setup["items"] = [{"key": i.key, "name": i.name, "mass_kg": i.mass_kg, "x_m": i.x_m - shift, "y_m": i.y_m, "z_m": 0.0, "kind": "airframe" if i.key == "empty" else "part"} for i in items]
-    setup["airframe"]["motor"] = {**setup["airframe"]["motor"], "static_thrust_n": 2500.0, "propeller_diameter_m": 1.9, "x_m": -1.6, "z_m": 0.0}
-    saved = ok(client.put(f"{V1}/models/{model['id']}/setup", json={"base_revision": model["revision"], "setup": setup}))
+    setup["items"] = [
+        {
+            "key": i.key,
+            "name": i.name,
+            "mass_kg": i.mass_kg,
+            "x_m": i.x_m - shift,
+            "y_m": i.y_m,
+            "z_m": 0.0,
+            "kind": "airframe" if i.key == "empty" else "part",
+        }
+        for i in items
+    ]
+    setup["airframe"]["motor"] = {
+        **setup["airframe"]["motor"],
+        "static_thrust_n": 2500.0,
+        "propeller_diameter_m": 1.9,
+        "x_m": -1.6,
+        "z_m": 0.0,
+    }
+    saved = ok(
+        client.put(f"{V1}/models/{model['id']}/setup", json={"base_revision": model["revision"], "setup": setup})
+    )
     bench = ok(client.get(f"{V1}/models/{model['id']}/bench"))["answer"]
     mass = next(n for n in bench["numbers"] if n["key"] == "mass")["value"]
     assert math.isclose(mass / 0.45359237, weight_lb, rel_tol=1e-5)
@@ -89,11 +121,19 @@ def test_retried_writes_are_one_write(client):
     body = {"id": model_id, "name": "Retry", "silhouette": "low_wing", "span_m": 1.5}
     assert ok(client.post(f"{V1}/models", json=body), 201)["id"] == model_id
     sortie_id = plan_sortie(client, model_id)
-    record = {"id": new_id(), "record": {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": "holds"}]}}
+    record = {
+        "id": new_id(),
+        "record": {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": "holds"}]},
+    }
     ok(client.post(f"{V1}/sorties/{sortie_id}/records", json=record))
     assert len(ok(client.post(f"{V1}/sorties/{sortie_id}/records", json=record))["records"]) == 1
-    correction = {"id": new_id(), "record": {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": "rises"}]}}
-    assert len(ok(client.post(f"{V1}/sorties/{sortie_id}/records", json=correction))["records"]) == 2, "repeats are kept"
+    correction = {
+        "id": new_id(),
+        "record": {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": "rises"}]},
+    }
+    assert len(ok(client.post(f"{V1}/sorties/{sortie_id}/records", json=correction))["records"]) == 2, (
+        "repeats are kept"
+    )
     assert ok(client.post(f"{V1}/sorties/{sortie_id}/land"))["status"] == "landed"
     assert ok(client.post(f"{V1}/sorties/{sortie_id}/land"))["status"] == "landed"
 
@@ -107,7 +147,10 @@ def test_open_gates_a_no_go_wind_and_a_failed_direction_check_refuse_the_sortie(
     close_gates(client, model_id)
     storm = {**body, "wind": {"speed_mps": 12.0, "gust_mps": 15.0, "from_rad": 0.0, "strip_heading_rad": 0.0}}
     assert "Not now" in client.post(f"{V1}/models/{model_id}/sorties", json=storm).json()["title"]
-    failed = {"id": new_id(), "record": {"card_id": "B4", "outcome": "failed", "readings": [{"key": "elevator", "choice": "no"}]}}
+    failed = {
+        "id": new_id(),
+        "record": {"card_id": "B4", "outcome": "failed", "readings": [{"key": "elevator", "choice": "no"}]},
+    }
     ok(client.post(f"{V1}/models/{model_id}/ground-cards", json=failed))
     assert ok(client.get(f"{V1}/models/{model_id}/plan"))["programme"]["gates"] == ["B4"]
     assert client.post(f"{V1}/models/{model_id}/sorties", json=body).status_code == 409
@@ -116,7 +159,12 @@ def test_open_gates_a_no_go_wind_and_a_failed_direction_check_refuse_the_sortie(
 def test_another_datum_is_the_same_model(client):
     model = create(client, "Datum")
     before = ok(client.get(f"{V1}/models/{model['id']}/bench"))["answer"]
-    ok(client.post(f"{V1}/models/{model['id']}/datum", json={"base_revision": 1, "dx_m": model["setup"]["airframe"]["body"]["nose_x_m"], "words": "nose"}))
+    ok(
+        client.post(
+            f"{V1}/models/{model['id']}/datum",
+            json={"base_revision": 1, "dx_m": model["setup"]["airframe"]["body"]["nose_x_m"], "words": "nose"},
+        )
+    )
     after = ok(client.get(f"{V1}/models/{model['id']}/bench"))["answer"]
     assert math.isclose(before["static_margin"], after["static_margin"], abs_tol=1e-9)
     assert after["x_cg_m"] > before["x_cg_m"]
@@ -129,11 +177,23 @@ def test_stateless_computation_gives_the_same_numbers_as_the_bench(client):
     assert math.isclose(free["static_margin"], stored["static_margin"], abs_tol=1e-12)
     geometry = ok(client.post(f"{V1}/compute/geometry", json=model["setup"]["airframe"]))
     assert math.isclose(geometry["neutral_point"]["x_m"], stored["x_np_m"], abs_tol=1e-12)
-    records = [{"card_id": "F14", "outcome": "done", "left_alone": True, "readings": [{"key": "stick_held", "number": 0.9, "direction": "nose_down"}]}]
+    records = [
+        {
+            "card_id": "F14",
+            "outcome": "done",
+            "left_alone": True,
+            "readings": [{"key": "stick_held", "number": 0.9, "direction": "nose_down"}],
+        }
+    ]
     sorties = [{"configuration": model["setup"], "records": records}]
     found = ok(client.post(f"{V1}/compute/debrief", json={"sorties": sorties}))
     assert next(c for c in found["causes"] if c["key"] == "static_margin")["evidence"]
     correction = ok(client.post(f"{V1}/compute/corrections", json={"sorties": sorties}))
     assert any(a["kind"] == "move_battery" and "aft" in a["words"] for a in correction["actions"])
-    verdict = ok(client.post(f"{V1}/compute/wind", json={"wind": {"speed_mps": 2, "gust_mps": 3, "from_rad": 0, "strip_heading_rad": 0}, "stall_speed_mps": 9}))
+    verdict = ok(
+        client.post(
+            f"{V1}/compute/wind",
+            json={"wind": {"speed_mps": 2, "gust_mps": 3, "from_rad": 0, "strip_heading_rad": 0}, "stall_speed_mps": 9},
+        )
+    )
     assert verdict["verdict"] == "go"

@@ -54,7 +54,11 @@ BAD = [
 
 @pytest.mark.parametrize(("path", "value", "word"), BAD, ids=lambda v: str(v)[:40])
 def test_bad_setups_are_named_and_nothing_is_saved(client, model, path, value, word):
-    r = client.put(f"{V1}/models/{model['id']}/setup", content=broken(model, path, value), headers={"content-type": "application/json"})
+    r = client.put(
+        f"{V1}/models/{model['id']}/setup",
+        content=broken(model, path, value),
+        headers={"content-type": "application/json"},
+    )
     body = problem(r, 422)
     assert word in json.dumps(body)
     assert ok(client.get(f"{V1}/models/{model['id']}"))["revision"] == 1
@@ -81,7 +85,10 @@ def test_every_error_has_the_one_shape(client, method, path, content, status):
 
 
 def test_records_that_do_not_fit_are_refused(client, model):
-    body = {"id": new_id(), "record": {"card_id": "B4", "outcome": "passed", "readings": [{"key": "wings", "choice": "yes"}]}}
+    body = {
+        "id": new_id(),
+        "record": {"card_id": "B4", "outcome": "passed", "readings": [{"key": "wings", "choice": "yes"}]},
+    }
     assert "no measure" in problem(client.post(f"{V1}/models/{model['id']}/ground-cards", json=body), 422)["title"]
     flight = {"id": new_id(), "record": {"card_id": "F2", "outcome": "done", "readings": []}}
     assert "flight card" in problem(client.post(f"{V1}/models/{model['id']}/ground-cards", json=flight), 409)["title"]
@@ -106,7 +113,9 @@ def test_export_and_import_keep_the_whole_history(client):
     copy = ok(client.post(f"{V1}/archives", content=data, headers={"content-type": "application/zip"}), 201)
     assert copy["name"] == "Archive (2)"
     a, b = (ok(client.get(f"{V1}/models/{i}/board")) for i in (model["id"], copy["id"]))
-    assert [[t["value"] for t in c["found"]] for c in a["columns"]] == [[t["value"] for t in c["found"]] for c in b["columns"]]
+    assert [[t["value"] for t in c["found"]] for c in a["columns"]] == [
+        [t["value"] for t in c["found"]] for c in b["columns"]
+    ]
     again = ok(client.get(f"{V1}/models/{copy['id']}"))
     assert again["configuration"] == 2
     assert again["work_order"]["actions"] == ok(client.get(f"{V1}/models/{model['id']}"))["work_order"]["actions"]

@@ -21,8 +21,16 @@ from tests.browser.pages import Browser
 
 DIST = Path(__file__).resolve().parents[2] / "web" / "dist"
 FLAGS = (
-    "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--hide-scrollbars", "--no-first-run",
-    "--force-device-scale-factor=1", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-dev-shm-usage",
+    "--disable-gpu",
+    "--hide-scrollbars",
+    "--no-first-run",
+    "--force-device-scale-factor=1",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
 )
 
 
@@ -35,7 +43,9 @@ def address(database_url: str) -> Iterator[str]:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    server = uvicorn.Server(uvicorn.Config(create_app(database_url, web_dist=DIST), host="127.0.0.1", port=port, log_level="warning"))
+    server = uvicorn.Server(
+        uvicorn.Config(create_app(database_url, web_dist=DIST), host="127.0.0.1", port=port, log_level="warning")
+    )
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     for _ in range(100):
@@ -67,5 +77,7 @@ def browser(driver: webdriver.Chrome, address: str) -> Iterator[Browser]:
     driver.execute_script("localStorage.clear()")
     driver.get_log("browser")
     yield page
-    severe = [e["message"] for e in driver.get_log("browser") if e["level"] == "SEVERE" and "status of 4" not in e["message"]]
+    severe = [
+        e["message"] for e in driver.get_log("browser") if e["level"] == "SEVERE" and "status of 4" not in e["message"]
+    ]
     assert severe == []

@@ -23,7 +23,10 @@ class Browser:
         self.address = address
 
     def size(self, width: int, height: int, *, phone: bool = False) -> None:
-        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": phone})
+        self.driver.execute_cdp_cmd(
+            "Emulation.setDeviceMetricsOverride",
+            {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": phone},
+        )
 
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
@@ -37,7 +40,9 @@ class Browser:
         return str(self.driver.execute_script("return document.body.innerText"))
 
     def until(self, condition, what: str):
-        return WebDriverWait(self.driver, WAIT_S, 0.08, ignored_exceptions=(StaleElementReferenceException,)).until(lambda _: condition(), message=f"waited for {what}; the page says:\n{self.text[:1500]}")
+        return WebDriverWait(self.driver, WAIT_S, 0.08, ignored_exceptions=(StaleElementReferenceException,)).until(
+            lambda _: condition(), message=f"waited for {what}; the page says:\n{self.text[:1500]}"
+        )
 
     def see(self, words: str) -> None:
         self.until(lambda: words in self.text, repr(words))
@@ -94,25 +99,54 @@ class Browser:
                 return e.text.split("\n")[1]
         return ""
 
+    def settled_number(self, label: str) -> str:
+        """Return a number once it has not changed for half a second."""
+        shown, since = self.number(label), time.monotonic()
+        while time.monotonic() - since < 0.5:
+            now = self.number(label)
+            if now != shown:
+                shown, since = now, time.monotonic()
+            time.sleep(0.05)
+        return shown
+
     def drag(self, element: WebElement, dx: int) -> None:
-        ActionChains(self.driver).click_and_hold(element).move_by_offset(dx // 2, 0).move_by_offset(dx - dx // 2, 0).release().perform()
+        ActionChains(self.driver).click_and_hold(element).move_by_offset(dx // 2, 0).move_by_offset(
+            dx - dx // 2, 0
+        ).release().perform()
 
     def hold(self, element: WebElement, seconds: float) -> None:
         ActionChains(self.driver).click_and_hold(element).pause(seconds).release().perform()
 
     def close_gates(self) -> None:
         """Open each gate and answer every question with yes."""
-        gates = [g.get_attribute("data-gate") for g in self.all("details[data-gate]") if g.get_attribute("data-state") != "done"]
+        gates = [
+            g.get_attribute("data-gate")
+            for g in self.all("details[data-gate]")
+            if g.get_attribute("data-state") != "done"
+        ]
         for gate in gates:
             self.click(lambda gate=gate: self.one(f"details[data-gate={gate}] summary"))
             for i in range(len(self.all(f"details[data-gate={gate}] .join"))):
-                self.click(lambda gate=gate, i=i: self.all(f"details[data-gate={gate}] .join")[i].find_elements(By.TAG_NAME, "button")[0])
-            self.click(lambda gate=gate: next(b for b in self.all(f"details[data-gate={gate}] button") if "Log as" in b.text))
-            self.until(lambda gate=gate: self.one(f"details[data-gate={gate}]").get_attribute("data-state") == "done", f"gate {gate} to close")
+                self.click(
+                    lambda gate=gate, i=i: self.all(f"details[data-gate={gate}] .join")[i].find_elements(
+                        By.TAG_NAME, "button"
+                    )[0]
+                )
+            self.click(
+                lambda gate=gate: next(b for b in self.all(f"details[data-gate={gate}] button") if "Log as" in b.text)
+            )
+            self.until(
+                lambda gate=gate: self.one(f"details[data-gate={gate}]").get_attribute("data-state") == "done",
+                f"gate {gate} to close",
+            )
 
     def choose(self, capture: str, words: str) -> None:
         """Tap a worded choice of a measure on the console."""
-        self.click(lambda: next(b for b in self.all(f"[data-capture={capture}] button") if words in b.text))
+
+        def find() -> WebElement | None:
+            return next((b for b in self.all(f"[data-capture={capture}] button") if words in b.text), None)
+
+        self.click(lambda: self.until(find, f"{words!r} under {capture}"))
 
     def card(self) -> str:
         return self.one("main h1").text.split()[0]

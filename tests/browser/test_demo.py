@@ -37,7 +37,7 @@ def test_dragging_the_battery_moves_every_number_and_keys_do_too(browser):
     b.until(lambda: b.number("Static margin") != margin, "the margin to move with the battery")
     assert b.one("[data-testid=knife-edge]").get_attribute("transform") != edge
     b.until(lambda: "configuration 3" in b.text, "a change after a flight to begin the next configuration")
-    after = b.number("Balance point")
+    after = b.settled_number("Balance point")
     battery = b.one("[data-testid=battery]")
     battery.send_keys(Keys.SHIFT, Keys.ARROW_LEFT)
     b.until(lambda: b.number("Balance point") != after, "the arrow key to move it")
@@ -80,7 +80,9 @@ def test_the_project_file_goes_out_and_a_bad_one_is_refused(browser, tmp_path):
     model_id = scree(b)
     b.open(f"/m/{model_id}/ledger")
     link = b.button("Export the project file").get_attribute("href")
-    size = b.driver.execute_async_script("const done = arguments[1]; fetch(arguments[0]).then(r => r.blob()).then(x => done(x.size))", link)
+    size = b.driver.execute_async_script(
+        "const done = arguments[1]; fetch(arguments[0]).then(r => r.blob()).then(x => done(x.size))", link
+    )
     assert size > 3000
 
 

@@ -31,8 +31,11 @@ def test_measuring_by_ruler_in_both_systems_and_undo(browser, made):
     before = b.number("Neutral point")
     b.type("Root leading edge, from the datum", "735 mm", nth=1)
     b.until(lambda: b.number("Neutral point") != before, "the neutral point to follow the tail")
-    b.type("Length", '45 1/2 in')
-    b.until(lambda: b.field("Length").get_attribute("value").startswith("45.5"), "the unit to change to inches with what was typed")
+    b.type("Length", "45 1/2 in")
+    b.until(
+        lambda: b.field("Length").get_attribute("value").startswith("45.5"),
+        "the unit to change to inches with what was typed",
+    )
     moved = b.number("Neutral point")
     assert "in" in moved, "the unit chosen by typing is remembered for every length"
     b.press("Undo")
@@ -44,7 +47,13 @@ def test_measuring_by_ruler_in_both_systems_and_undo(browser, made):
 def test_bad_entries_are_refused_at_the_field_and_kept(browser, made):
     b = browser
     b.open(f"/m/{made}/bench")
-    for entry, reason in (("-80 mm", "must be between"), ("twelve", "Cannot read"), ("1.234,5", "thousands"), ("12 oz", "not a unit"), ("9999 m", "must be between")):
+    for entry, reason in (
+        ("-80 mm", "must be between"),
+        ("twelve", "Cannot read"),
+        ("1.234,5", "thousands"),
+        ("12 oz", "not a unit"),
+        ("9999 m", "must be between"),
+    ):
         field = b.type("Chord", entry)
         b.until(lambda reason=reason: any(reason in e.text for e in b.all("[role=alert]")), f"the reason {reason!r}")
         assert field.get_attribute("value") == entry, "nothing typed is lost"
@@ -91,7 +100,7 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.click(lambda: b.one("button[aria-label='F1 later']"))
     b.see("Take-off stays first.")
     b.press("Fly this sortie")
-    b.see("Take-off and climb to height")
+    b.see("Let the stand-in fly this sortie")
 
     b.size(390, 844, phone=True)
     b.choose("lift_off", "nose rises")
@@ -130,13 +139,15 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     while any(e.text == "Done" for e in b.all("button")):
         open_before = sum(e.text == "Done" for e in b.all("button"))
         b.press("Done")
-        b.until(lambda n=open_before: sum(e.text == "Done" for e in b.all("button")) == n - 1, "the action to be ticked")
+        b.until(
+            lambda n=open_before: sum(e.text == "Done" for e in b.all("button")) == n - 1, "the action to be ticked"
+        )
     b.press("Plan the next sortie")
     b.see("Sortie 2")
     b.close_gates()
     b.see("all closed")
     b.press("Fly this sortie")
-    b.see("Take-off and climb to height")
+    b.see("Let the stand-in fly this sortie")
     b.press("Let the stand-in fly this sortie")
     b.see("Debrief of sortie 2")
     b.see("Prediction against outcome")

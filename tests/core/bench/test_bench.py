@@ -22,7 +22,9 @@ def test_the_maiden_point_keeps_the_risk_at_one_percent():
     d, m = design_of(c), maiden_point(design_of(c))
     assert m.x_m is not None
     margin = (d.aero.neutral_point.x_m - m.x_m) / d.aero.planform.mac_m
-    assert norm.cdf(m.minimum_margin, loc=margin, scale=m.sigma_m / d.aero.planform.mac_m) == pytest.approx(0.01, rel=1e-4)
+    assert norm.cdf(m.minimum_margin, loc=margin, scale=m.sigma_m / d.aero.planform.mac_m) == pytest.approx(
+        0.01, rel=1e-4
+    )
     assert m.forward_limit_m < m.x_m
 
 

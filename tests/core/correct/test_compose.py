@@ -64,7 +64,9 @@ def test_a_step_is_never_larger_than_five_percent_and_ballast_comes_after_the_ba
     c = with_margin(model(), 0.09)
     battery = c.battery
     assert battery is not None
-    tight = replace(c, items=tuple(replace(i, bay_m=(i.x_m - 0.005, i.x_m + 0.005)) if i is battery else i for i in c.items))
+    tight = replace(
+        c, items=tuple(replace(i, bay_m=(i.x_m - 0.005, i.x_m + 0.005)) if i is battery else i for i in c.items)
+    )
     correction = compose(tight, knowing(STATIC_MARGIN=-0.2), trimmed(c))
     d = design_of(c)
     shift = d.balance.x_m - balance_of(correction.configuration).x_m
@@ -136,7 +138,12 @@ def test_hands_and_steps_of_the_trade():
 def test_a_settled_model_is_left_alone():
     c = with_margin(model(), 0.09)
     flown = compose(c, knowing(), trimmed(c)).configuration
-    again = compose(flown, knowing(), Trims(flown.elevator.resting_rad, flown.aileron.resting_rad, flown.rudder.resting_rad), Choices(use_thrust_line=False))
+    again = compose(
+        flown,
+        knowing(),
+        Trims(flown.elevator.resting_rad, flown.aileron.resting_rad, flown.rudder.resting_rad),
+        Choices(use_thrust_line=False),
+    )
     assert again.actions == ()
     assert again.difference.stale == frozenset()
 

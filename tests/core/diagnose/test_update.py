@@ -18,7 +18,9 @@ from jinba.core.observe.situation import design_of
 from tests.builders import model, trimmed
 
 
-def linear(key: str, row: dict[P, float], value: float, *, sigma: float, bias: float, low: float | None = None) -> Datum:
+def linear(
+    key: str, row: dict[P, float], value: float, *, sigma: float, bias: float, low: float | None = None
+) -> Datum:
     c = model()
 
     def predict(x, _):
@@ -32,9 +34,14 @@ def test_linear_gaussian_problem_has_the_textbook_answer():
     """Posterior of a linear Gaussian model, e.g. Gelb, Applied Optimal Estimation, 1974, ch. 4: P (I - K H), in numpy."""
     rng = np.random.default_rng(2)
     prior = prior_belief(static_margin_sigma=0.03)
-    rows = [{P(int(i)): float(rng.normal()) for i in rng.choice(COUNT, 3, replace=False) if i != P.STATIC_MARGIN} for _ in range(6)]
+    rows = [
+        {P(int(i)): float(rng.normal()) for i in rng.choice(COUNT, 3, replace=False) if i != P.STATIC_MARGIN}
+        for _ in range(6)
+    ]
     sigmas = np.array([0.01, 0.02, 0.05, 0.01, 0.02, 0.05])
-    data = tuple(linear(f"m{i}", r, 0.01 * i, sigma=s, bias=1e-6) for i, (r, s) in enumerate(zip(rows, sigmas, strict=True)))
+    data = tuple(
+        linear(f"m{i}", r, 0.01 * i, sigma=s, bias=1e-6) for i, (r, s) in enumerate(zip(rows, sigmas, strict=True))
+    )
     h = np.array([[r.get(p, 0.0) for p in P] for r in rows])
     gain = prior.covariance @ h.T @ np.linalg.inv(h @ prior.covariance @ h.T + np.diag(sigmas**2))
     expected = gain @ np.array([d.low for d in data])
@@ -58,7 +65,10 @@ def test_repeating_a_biased_measure_does_not_make_one_sure():
 def test_an_end_of_scale_rating_only_says_at_least():
     prior = prior_belief(static_margin_sigma=0.03)
     at_least = linear("end", {P.PITCH_MOMENT: 100.0}, math.inf, low=6.0, sigma=0.5, bias=1e-6)
-    one, more = update(prior, (at_least,)), update(prior, (at_least, linear("exact", {P.PITCH_MOMENT: 100.0}, 12.0, sigma=0.5, bias=1e-6)))
+    one, more = (
+        update(prior, (at_least,)),
+        update(prior, (at_least, linear("exact", {P.PITCH_MOMENT: 100.0}, 12.0, sigma=0.5, bias=1e-6))),
+    )
     assert one.mean[P.PITCH_MOMENT] * 100 > 5.5
     assert more.mean[P.PITCH_MOMENT] * 100 > one.mean[P.PITCH_MOMENT] * 100 + 2
 
@@ -98,11 +108,24 @@ def test_push_inverted_means_nose_heavy_and_pull_tail_heavy():
 
 def test_heavy_wing_and_twist_are_told_apart_by_slow_flight_only():
     """A right wing that goes down at cruise: alone it could be either; growing when slow it is weight, fading it is twist."""
-    cruise = record("F3", Reading("roll_clicks", number=0, none=True), Reading("left_over", choice="right"), Reading("bank_wing", choice="right"), Reading("bank_time_first", number=4.0), Reading("bank_time_second", number=4.0))
+    cruise = record(
+        "F3",
+        Reading("roll_clicks", number=0, none=True),
+        Reading("left_over", choice="right"),
+        Reading("bank_wing", choice="right"),
+        Reading("bank_time_first", number=4.0),
+        Reading("bank_time_second", number=4.0),
+    )
 
     def slow(rating: str, seconds: float) -> CardRecord:
         wing = "left" if rating.startswith("left") else "right"
-        return record("F7", Reading("stick_held", number=0.2, direction=Response.NOSE_UP), Reading("roll_slow", choice=rating), Reading("bank_wing", choice=wing), Reading("bank_time", number=seconds))
+        return record(
+            "F7",
+            Reading("stick_held", number=0.2, direction=Response.NOSE_UP),
+            Reading("roll_slow", choice=rating),
+            Reading("bank_wing", choice=wing),
+            Reading("bank_time", number=seconds),
+        )
 
     _, grows = belief_of(cruise, slow("right_fast", 2.0))
     _, turns = belief_of(cruise, slow("left", 9.0))
@@ -120,7 +143,14 @@ def test_from_memory_and_in_doubt_weighs_less():
 
 def test_speed_course_sets_the_airspeed():
     """100 m in 8 s and in 10 s: 12.5 and 10 m/s over ground, 11.25 through the air (vector sum along the wind)."""
-    c, b = belief_of(record("F32", Reading("distance", number=100.0), Reading("seconds_out", number=8.0), Reading("seconds_back", number=10.0)))
+    c, b = belief_of(
+        record(
+            "F32",
+            Reading("distance", number=100.0),
+            Reading("seconds_out", number=8.0),
+            Reading("seconds_back", number=10.0),
+        )
+    )
     assert design_of(c).cruise_speed_mps * math.exp(b.mean[P.LN_SPEED]) == pytest.approx(11.25, rel=0.05)
 
 
@@ -134,4 +164,11 @@ def test_evidence_points_the_way_the_mean_moved_and_the_floor_holds():
     assert "forward" in top.verdict
     assert any(e.pull > 0 and e.card_id == "F14" for e in top.evidence)
     assert after.sigma[P.STATIC_MARGIN] >= STATIC_MARGIN_FLOOR
-    assert {t.key for t in tendencies(replace(c, airframe=replace(c.airframe, motor=None)), after, trimmed(c))} == {"static_margin", "pitch_trim", "roll_cruise", "roll_slow", "yaw", "stall_speed"}
+    assert {t.key for t in tendencies(replace(c, airframe=replace(c.airframe, motor=None)), after, trimmed(c))} == {
+        "static_margin",
+        "pitch_trim",
+        "roll_cruise",
+        "roll_slow",
+        "yaw",
+        "stall_speed",
+    }

@@ -32,7 +32,10 @@ def test_inverted_push_is_two_margin_lift_over_control():
 
 def test_at_the_neutral_point_a_released_dive_keeps_its_line():
     """SM = 0: straight at any speed, without a motor; ahead of it the dive is eased out, behind it steepens."""
-    rates = [measures.dive_rate(ZERO, Moment(design_of(c), trimmed(c))) for c in (motorless(-0.02), motorless(0.0), motorless(0.08))]
+    rates = [
+        measures.dive_rate(ZERO, Moment(design_of(c), trimmed(c)))
+        for c in (motorless(-0.02), motorless(0.0), motorless(0.08))
+    ]
     assert rates[0] < -0.2
     assert rates[1] == pytest.approx(0.0, abs=0.05)
     assert rates[2] > 1.0
@@ -62,7 +65,9 @@ def test_steady_roll_is_the_handbook_ratio():
     d = design_of(c)
     s = situation(d, ZERO, speed_mps=15.0)
     p = roll_rate_rad_s(s, replace(trimmed(c), aileron_rad=math.radians(5)), thrust_n=0.0)
-    assert p * d.aero.planform.span_m / 30.0 == pytest.approx(d.aero.cl_aileron / -d.aero.cl_p * math.radians(5), rel=1e-6)
+    assert p * d.aero.planform.span_m / 30.0 == pytest.approx(
+        d.aero.cl_aileron / -d.aero.cl_p * math.radians(5), rel=1e-6
+    )
 
 
 def test_a_heavy_wing_fades_with_speed_squared_a_twist_does_not():
@@ -80,7 +85,11 @@ def test_every_rated_measure_has_one_option_more_than_its_scale_has_edges():
     for (card_id, key), m in MEASURES.items():
         if m.scale is not None:
             assert len(card(card_id).capture(key).options) == len(m.scale.edges) + 1
-            assert all(m.scale.classify((max(lo, -99) + min(hi, 99)) / 2) == i for i in range(len(m.scale.edges) + 1) for lo, hi in [m.scale.interval(i)])
+            assert all(
+                m.scale.classify((max(lo, -99) + min(hi, 99)) / 2) == i
+                for i in range(len(m.scale.edges) + 1)
+                for lo, hi in [m.scale.interval(i)]
+            )
 
 
 def test_catalogue_is_sound():
@@ -106,9 +115,27 @@ def test_records_that_do_not_fit_their_card_are_refused_by_name():
     with pytest.raises(JinbaError, match="Elevator clicks in all"):
         check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("left_over", choice="holds"),), left_alone=True))
     with pytest.raises(JinbaError, match="say which way"):
-        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("pitch_clicks", number=3), Reading("left_over", choice="holds")), left_alone=True))
+        check_record(
+            f2,
+            CardRecord(
+                "F2",
+                Outcome.DONE,
+                (Reading("pitch_clicks", number=3), Reading("left_over", choice="holds")),
+                left_alone=True,
+            ),
+        )
     with pytest.raises(OutOfRangeError, match="clicks"):
-        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("pitch_clicks", number=300, direction=Response.NOSE_UP),), left_alone=True))
+        check_record(
+            f2,
+            CardRecord(
+                "F2", Outcome.DONE, (Reading("pitch_clicks", number=300, direction=Response.NOSE_UP),), left_alone=True
+            ),
+        )
     with pytest.raises(JinbaError, match="left alone"):
-        check_record(f2, CardRecord("F2", Outcome.DONE, (Reading("pitch_clicks", number=0, none=True), Reading("left_over", choice="holds"))))
+        check_record(
+            f2,
+            CardRecord(
+                "F2", Outcome.DONE, (Reading("pitch_clicks", number=0, none=True), Reading("left_over", choice="holds"))
+            ),
+        )
     check_record(f2, CardRecord("F2", Outcome.DONE, (), left_alone=False))

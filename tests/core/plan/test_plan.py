@@ -42,13 +42,25 @@ def test_bold_cards_come_with_the_second_and_inverted_ones_with_the_third_sortie
 
 
 def test_a_failed_gate_stays_open():
-    p = programme(model(), results={**results(*GATES), "B4": Outcome.FAILED}, stale=frozenset(), sorties_flown=0, fresh=frozenset({"G7"}))
+    p = programme(
+        model(),
+        results={**results(*GATES), "B4": Outcome.FAILED},
+        stale=frozenset(),
+        sorties_flown=0,
+        fresh=frozenset({"G7"}),
+    )
     assert p.gates == ("B4",)
 
 
 @pytest.mark.parametrize(
     ("order", "words"),
-    [(("F2", "F29"), "F1 comes first"), (("F1", "F2"), "F29 comes last"), (("F1", "F3", "F7", "F2", "F29"), "F7 needs F2 before it"), (("F1", "F12", "F29"), "from sortie 2"), (("F1", "F1", "F29"), "twice")],
+    [
+        (("F2", "F29"), "F1 comes first"),
+        (("F1", "F2"), "F29 comes last"),
+        (("F1", "F3", "F7", "F2", "F29"), "F7 needs F2 before it"),
+        (("F1", "F12", "F29"), "from sortie 2"),
+        (("F1", "F1", "F29"), "twice"),
+    ],
 )
 def test_orders_that_are_refused_say_why(order, words):
     assert words in (refusal(order, configuration=model(), sortie_number=1) or "")
@@ -94,7 +106,10 @@ def test_go_or_no_go_in_words(w, verdict, words):
 @given(st.floats(0, 15), st.floats(0, 8), st.floats(0, 6.28))
 def test_more_wind_is_never_a_better_verdict(speed, spread, angle):
     order = [Verdict.GO, Verdict.CAUTION, Verdict.NO_GO]
-    a, b = (judge_wind(Wind(s, s + spread, angle, 0.0), stall_speed_mps=9.0, limits=PilotLimits()) for s in (speed, speed + 1.0))
+    a, b = (
+        judge_wind(Wind(s, s + spread, angle, 0.0), stall_speed_mps=9.0, limits=PilotLimits())
+        for s in (speed, speed + 1.0)
+    )
     assert order.index(b.verdict) >= order.index(a.verdict)
 
 

@@ -1,0 +1,111 @@
+"""What-if round trip: an arrow key on the battery to new numbers painted, in the real browser; and the first load's size.
+
+``python -m bench.what_if`` (needs the built front end, Chromium and ChromeDriver)
+"""
+
+from __future__ import annotations
+
+import gzip
+import socket
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import numpy as np
+import uvicorn
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from sqlalchemy.orm import sessionmaker
+
+from jinba.api.app import create_app
+from jinba.cli import postgres
+from jinba.persistence.database import make_engine, unit_of_work, upgrade
+from jinba.services import bench
+from jinba.services.demo import load_demo
+
+DIST = Path(__file__).resolve().parents[1] / "web" / "dist"
+STEPS = 60
+_WATCH = """
+window.__t = []; window.__start = 0;
+document.querySelector('[data-testid=battery]').addEventListener('keydown', () => { window.__start = performance.now(); }, true);
+new MutationObserver(() => requestAnimationFrame(() => setTimeout(() => {
+  if (window.__start) { window.__t.push(performance.now() - window.__start); window.__start = 0; }
+}))).observe(document.querySelector('[data-testid=bench-numbers]'), {subtree: true, characterData: true, childList: true});
+"""
+
+
+def main() -> None:
+    """Print the 50th and 95th percentile of the round trip and the size of the console's first load."""
+    with tempfile.TemporaryDirectory(prefix="jinba-bench-") as folder:
+        Path(folder).chmod(0o755)
+        server = postgres.start(Path(folder) / "pg", fast=True)
+        try:
+            _run(server)
+        finally:
+            postgres.stop(server)
+
+
+def _run(server: postgres.Server) -> None:
+    postgres.ensure_database(server, "bench")
+    upgrade(server.url("bench"))
+    with unit_of_work(sessionmaker(make_engine(server.url("bench")))) as session:
+        load_demo(session)
+        model_id = next(m.id for m in bench.shelf(session) if m.name == "Scree")
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    app = uvicorn.Server(
+        uvicorn.Config(create_app(server.url("bench"), web_dist=DIST), host="127.0.0.1", port=port, log_level="warning")
+    )
+    threading.Thread(target=app.run, daemon=True).start()
+    while not app.started:
+        time.sleep(0.05)
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in ("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu"):
+        options.add_argument(flag)
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    try:
+        driver.get(f"http://127.0.0.1:{port}/m/{model_id}/bench")
+        time.sleep(3)
+        driver.execute_script(_WATCH)
+        times = _press(driver)
+        print(
+            f"what-if, key to painted numbers: median {np.median(times):.0f} ms, p95 {np.percentile(times, 95):.0f} ms, n {len(times)}"
+        )
+        driver.get(f"http://127.0.0.1:{port}/m/{model_id}/fly")
+        time.sleep(2)
+        names = driver.execute_script(
+            "return performance.getEntriesByType('resource').map(e => e.name).filter(n => n.includes('/assets/'))"
+        )
+        size = sum(len(gzip.compress((DIST / "assets" / n.rsplit("/", 1)[1]).read_bytes())) for n in names)
+        print(f"console's first load: {size / 1000:.0f} kB gzip in {len(names)} files")
+    finally:
+        driver.quit()
+        app.should_exit = True
+
+
+def _press(driver: webdriver.Chrome) -> np.ndarray:
+    battery = driver.find_element(By.CSS_SELECTOR, "[data-testid=battery]")
+    for i in range(STEPS):
+        seen = len(driver.execute_script("return window.__t"))
+        # Key down only: the release would save; a what-if is what is measured.
+        driver.execute_script(
+            "arguments[0].dispatchEvent(new KeyboardEvent('keydown', {key: arguments[1], bubbles: true, shiftKey: true}))",
+            battery,
+            "ArrowLeft" if i % 4 < 2 else "ArrowRight",
+        )
+        for _ in range(50):
+            if len(driver.execute_script("return window.__t")) > seen:
+                break
+            time.sleep(0.01)
+        time.sleep(0.05)
+    battery.send_keys(Keys.ESCAPE)
+    return np.array(driver.execute_script("return window.__t"))
+
+
+if __name__ == "__main__":
+    main()
