@@ -123,10 +123,12 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.until(lambda: float(b.one("[data-capture=bank_time_first] button").text.split(" s")[0]) > 0.9, "the watch to run")
     b.one("[data-capture=bank_time_first] button").click()
     b.keep()
-    b.hold(b.button("Hold to abort F4: fly the model first"), 0.4)
-    assert b.card() == "F4", "a brush of the thumb aborts nothing"
-    b.hold(b.button("Hold to abort F4: fly the model first"), 1.6)
-    b.until(lambda: b.card() != "F4", "the abort to be kept")
+    bold = b.card()
+    bar = f"Hold to abort {bold}: fly the model first"
+    b.hold(b.button(bar), 0.4)
+    assert b.card() == bold, "a brush of the thumb aborts nothing"
+    b.hold(b.button(bar), 1.6)
+    b.until(lambda: b.card() != bold, "the abort to be kept")
     b.press("Let the stand-in fly this sortie")
     b.see("Debrief of sortie 1")
 

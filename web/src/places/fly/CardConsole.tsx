@@ -54,8 +54,7 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, onAb
   return (
     <section aria-label={`${card.id} ${card.title}`}>
       <h1 className="mt-1 text-[2.15rem] leading-tight font-bold">
-        <span className="mr-2">{card.id}</span>
-        {card.title}
+        {card.id} {card.title}
       </h1>
       {card.condition ? <p className="text-xl font-semibold">{card.condition}</p> : null}
       <ol className="my-2 text-[1.375rem] leading-snug">
