@@ -16,6 +16,10 @@ def test_twice_round_the_loop(client):
     assert after["configuration"] == 2
     assert after["work_order"]["actions"]
     assert after["stale"]
+    decided = ok(client.get(f"{V1}/models/{model_id}/rework"))
+    assert decided["decided"]["id"] == after["work_order"]["id"]
+    assert decided["setup"] == after["setup"], "once decided, the sheet shows what was accepted, not a new proposal"
+    assert decided["flown_setup"] != decided["setup"]
     for i, action in enumerate(after["work_order"]["actions"]):
         ok(
             client.post(

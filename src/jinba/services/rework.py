@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import uuid
+from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import Choices, Correction, compose
+from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.errors import RefusedError, check_text
+from jinba.core.observe.situation import resting_trims
 from jinba.formats.codec import from_json, to_json
 from jinba.persistence.orm import WorkOrderRow
 from jinba.persistence.repositories import Sorties
@@ -24,11 +27,30 @@ def propose(known: History, choices: Choices | None = None) -> Correction:
     return compose(flown_setup(known), belief, trims, choices)
 
 
+def decided_order(known: History) -> WorkOrderRow | None:
+    """Return the work order already written after the last landing, or None."""
+    if not known.landed:
+        return None
+    return next((o for o in known.work_orders if o.after_sortie_id == known.landed[-1].id), None)
+
+
 def flown_setup(known: History) -> Configuration:
-    """Return the setup the last landed sortie was flown in, or the present one when it was changed since."""
+    """Return the setup the correction starts from.
+
+    That of the last landed sortie; or the present one when it was changed on the bench since, without a work order.
+    """
     last = known.landed[-1]
-    flown = from_json(Configuration, last.setup)
-    return known.setup if known.configuration_row.id != last.configuration_id else flown
+    changed_by_hand = known.configuration_row.id != last.configuration_id and decided_order(known) is None
+    return known.setup if changed_by_hand else from_json(Configuration, last.setup)
+
+
+def with_decision(known: History, correction: Correction) -> Correction:
+    """Return the correction as it was decided: the accepted configuration and what it is predicted to do."""
+    belief = known.belief()
+    if decided_order(known) is None or belief is None:
+        return correction
+    predicted = tendencies(known.setup, belief, resting_trims(known.setup))
+    return replace(correction, configuration=known.setup, predicted=predicted)
 
 
 def accept(session: Session, model_id: uuid.UUID, *, order_id: uuid.UUID, choices: Choices) -> WorkOrderRow:
@@ -41,7 +63,7 @@ def accept(session: Session, model_id: uuid.UUID, *, order_id: uuid.UUID, choice
         raise RefusedError(f"{known.model.name} is read-only.")
     correction = propose(known, choices)
     last = known.landed[-1]
-    if any(o.after_sortie_id == last.id for o in known.work_orders):
+    if decided_order(known) is not None:
         raise RefusedError(
             f"The rework after sortie {last.number} is already decided. Fly again, then decide the next."
         )

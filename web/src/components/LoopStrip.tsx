@@ -47,7 +47,12 @@ export function LoopStrip({ model, place }: { model: ModelDetail; place: string 
                   className={`bg-base-100 px-1 leading-tight ${place === s.key ? "underline underline-offset-4" : ""}`}
                 >
                   {s.name}
-                  {count > 0 ? <span className="ml-1 text-sm font-semibold text-accent">{count} open</span> : null}
+                  {count > 0 ? (
+                    <span className="ml-1 rounded bg-accent px-1 text-sm font-semibold text-accent-content">
+                      {count}
+                      <span className="sr-only"> open</span>
+                    </span>
+                  ) : null}
                   {here ? <span className="sr-only"> (the model is here)</span> : null}
                 </span>
               </Link>

@@ -86,7 +86,7 @@ def get_rework(
     """Return the composed correction for the pilot's choices, with the predicted outcome."""
     known = bench.history(session, model_id)
     c = rework.propose(known, Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line))
-    decided = next((o for o in known.work_orders if known.landed and o.after_sortie_id == known.landed[-1].id), None)
+    c, decided = rework.with_decision(known, c), rework.decided_order(known)
     return Rework(
         actions=list(c.actions),
         held_back=list(c.held_back),

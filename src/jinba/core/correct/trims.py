@@ -93,10 +93,17 @@ def _click_action(control: Control, change: int, after: Control) -> Action:
         "clicks",
         f"{_NAME[control.axis].capitalize()} trim: {count} {w.model}, {w.trim_lever}.",
         "Few enough to stay in the radio.",
-        f"Trim reads {abs(after.clicks)} clicks from centre." if after.clicks else "Trim reads centre.",
+        _trim_reading(after),
         surface_words=_rest_words(control, after.resting_rad),
         thumb="Rule of thumb: two clicks at a time.",
     )
+
+
+def _trim_reading(control: Control) -> str:
+    if control.clicks == 0:
+        return "Trim reads centre."
+    way = words_for(response_of_deflection(control.axis, float(control.clicks))).model
+    return f"Trim reads {abs(control.clicks)} click{'s' if abs(control.clicks) != 1 else ''} {way} of centre."
 
 
 def _turn_action(control: Control, half_turns: int, after: Control, rest_rad: float, flown_rad: float) -> Action:
