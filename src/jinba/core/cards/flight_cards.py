@@ -32,7 +32,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         Phase.FLIGHT,
         1,
         (
-            "Into wind, full power smoothly.",
+            "Into wind. Power smoothly to full; a glider is launched straight.",
             "Let it fly off; do not pull it off.",
             "Climb straight, wings level, to height.",
         ),
@@ -47,7 +47,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
                 (Option("left", "left"), Option("none", "no"), Option("right", "right")),
             ),
         ),
-        condition="full throttle · low rates",
+        condition="full power or launch · low rates",
         needs=("B1", "B2", "B4", "B6", "B7", "G1", "G2", "G7"),
         abort_when="It rears or will not track: throttle back, land straight ahead.",
         cautions=("Everyone behind you.", "Both thumbs on the sticks."),
