@@ -1867,7 +1867,7 @@ export interface components {
         };
         /**
          * SortieDetail
-         * @description A sortie with its cards and records.
+         * @description A sortie with its cards and records; it starts with the first logged card, from which the pack's minutes count.
          */
         SortieDetail: {
             /**

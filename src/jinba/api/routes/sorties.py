@@ -37,7 +37,7 @@ def _sortie(session: SessionDep, sortie_id: uuid.UUID) -> SortieDetail:
         records=[from_json(CardRecord, r.record) for r in records],
         wind=None if row.wind is None else from_json(Wind, row.wind),
         pack_minutes=from_json(Configuration, row.setup).pack_minutes,
-        started_at=row.created_at,
+        started_at=records[0].recorded_at if records else row.created_at,
     )
 
 

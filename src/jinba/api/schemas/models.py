@@ -142,7 +142,7 @@ class ModelDetail(BaseModel):
 
 
 class SortieDetail(BaseModel):
-    """A sortie with its cards and records."""
+    """A sortie with its cards and records; it starts with the first logged card, from which the pack's minutes count."""
 
     id: uuid.UUID
     model_id: uuid.UUID
