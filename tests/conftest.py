@@ -13,10 +13,16 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import psycopg
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import settings as hypothesis_settings
 
 from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.persistence.database import upgrade
+
+
+# Speed belongs to bench/: a busy machine must not fail a property.
+hypothesis_settings.register_profile("jinba", deadline=None)
+hypothesis_settings.load_profile("jinba")
 
 
 @pytest.fixture(scope="session")

@@ -41,6 +41,7 @@ def test_dragging_the_battery_moves_every_number_and_keys_do_too(browser):
     battery = b.one("[data-testid=battery]")
     battery.send_keys(Keys.SHIFT, Keys.ARROW_LEFT)
     b.until(lambda: b.number("Balance point") != after, "the arrow key to move it")
+    b.until(lambda: b.button("Undo").is_enabled(), "the move to be saved")
     b.press("Undo")
     b.until(lambda: b.number("Balance point") == after, "undo to bring the balance back")
 
