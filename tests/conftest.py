@@ -19,7 +19,6 @@ from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.persistence.database import upgrade
 
-
 # Speed belongs to bench/: a busy machine must not fail a property.
 hypothesis_settings.register_profile("jinba", deadline=None)
 hypothesis_settings.load_profile("jinba")
