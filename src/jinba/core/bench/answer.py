@@ -9,6 +9,7 @@ from jinba.core.bench.maiden import MaidenPoint, maiden_point
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import Belief, prior_belief
+from jinba.core.frames import forward_or_aft
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, Trims, design_of, resting_trims
 from jinba.core.stability.sections import WING_CLMAX_SIGMA
@@ -171,7 +172,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                         "tail-volume form",
                         "-" if np_.x_tail_volume_m is None else f"{np_.x_tail_volume_m * 1000:.0f} mm",
                     ),
-                    Input("body", f"{np_.body_shift_m * 1000:+.1f} mm (forward negative)"),
+                    Input("body", f"{abs(np_.body_shift_m) * 1000:.1f} mm {forward_or_aft(np_.body_shift_m)}"),
                 ),
             ),
             np_.caveats,
