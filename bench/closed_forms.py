@@ -7,7 +7,7 @@ import numpy as np
 from bench.fleet import random_model, truth_vector
 from jinba.core.diagnose.sorties import LoggedSortie, sortie_data
 from jinba.core.flight import pilot
-from jinba.core.observe.measures import Moment
+from jinba.core.observe.predictions import Moment
 
 CARDS = ("F1", "F2", "F3", "F4", "F7", "F32", "F28", "F29", "F5", "F8", "F12", "F13", "F14", "F15")
 

@@ -85,7 +85,7 @@ def cards_for(sortie: int) -> tuple[str, ...]:
 
 
 def run_method(
-    models: list[SimulatedModel], rework: Rework, *, seed: int
+    models: list[SimulatedModel], rework: Rework, *, seed: int, cap: int = CAP
 ) -> tuple[np.ndarray, list[State], list[list[LoggedSortie]]]:
     """Return (sorties to limits, 99 = never; states after each rework; logs)."""
     now = list(models)
@@ -93,7 +93,7 @@ def run_method(
     done = np.full(len(models), 99)
     states = [measure(now)]
     done[states[0].ok] = 0
-    for sortie in range(1, CAP + 1):
+    for sortie in range(1, cap + 1):
         active = [i for i in range(len(models)) if done[i] == 99]
         if not active:
             break
@@ -197,7 +197,7 @@ def report(name: str, done: np.ndarray, states: list[State]) -> float:
 def honesty(models: list[SimulatedModel], logs: list[list[LoggedSortie]], states: list[State]) -> dict[str, float]:
     """Return coverage of the stated 68 %, share of corrections that make the margin worse, and the safety statements."""
     inside, worse, corrections = [], 0, 0
-    said_safe_behind = behind = said_safe_clear = clear = 0
+    said_safe = said_safe_behind = behind = said_safe_clear = clear = 0
     for i, (m, log) in enumerate(zip(models, logs, strict=True)):
         for k in range(len(log)):
             c = log[k].configuration
@@ -212,8 +212,9 @@ def honesty(models: list[SimulatedModel], logs: list[list[LoggedSortie]], states
                 risk_behind_minimum(
                     c, margin_fraction=d.static_margin + float(belief.mean[P.STATIC_MARGIN]), sigma_fraction=sigma
                 )
-                < 0.05
+                < 0.01
             )
+            said_safe += safe
             if truth < c.rules.minimum:
                 behind += 1
                 said_safe_behind += safe
@@ -228,6 +229,7 @@ def honesty(models: list[SimulatedModel], logs: list[list[LoggedSortie]], states
         "worse": worse / max(corrections, 1),
         "said safe though behind": said_safe_behind / max(behind, 1),
         "behind cases": float(behind),
+        "wrong among all said safe": said_safe_behind / max(said_safe, 1),
         "clearly safe called safe": said_safe_clear / max(clear, 1),
     }
 

@@ -9,13 +9,12 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
-from dataclasses import replace
 
 import aerosandbox as asb
 import numpy as np
 
-from bench.fleet import random_configuration
-from jinba.core.airframe.parts import Airframe, Role, Surface
+from bench.families import FAMILIES, bare_airframe
+from jinba.core.airframe.parts import Airframe, Surface
 from jinba.core.airframe.planform import planform_of
 from jinba.core.stability.loads import solve_loads
 
@@ -25,18 +24,9 @@ _FIRST = (
 )
 
 
-def flat(airframe: Airframe) -> Airframe:
-    """Return the bare flat lifting surfaces with the tail at least 3 % span above or below the wing."""
-    wing, tail = airframe.surfaces[:2]
-    span = planform_of(wing).span_m
-    gap = tail.z_m - wing.z_m
-    gap = gap if abs(gap) >= 0.03 * span else 0.04 * span
-    return replace(airframe, surfaces=(replace(wing, incidence_rad=0.0), replace(tail, z_m=wing.z_m + gap)))
-
-
-def ours(airframe: Airframe, spanwise: int = 16, chordwise: int = 2) -> float:
+def ours(airframe: Airframe, panels: tuple[int, int] | None = None) -> float:
     """Return our lattice's neutral point [m], no body, no tail efficiency."""
-    loads = solve_loads(airframe, zero_lift_rad=(0.0, 0.0), spanwise=spanwise, chordwise=chordwise)
+    loads = solve_loads(airframe, zero_lift_rad=(0.0,) * len(airframe.surfaces), panels=panels)
     return -sum(x.moment_m3 for x in loads.alpha) / sum(x.lift_m2 for x in loads.alpha)
 
 
@@ -61,29 +51,28 @@ def _sections(s: Surface) -> list[asb.WingXSec]:
 
 
 def main() -> None:
-    """Print errors, times and the ratio to the reference."""
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 40
+    """Print errors, times and the ratio to the reference, one family after the other."""
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 12
     rng = np.random.default_rng(8)
-    airframes = [flat(random_configuration(rng).airframe) for _ in range(count)]
-    assert all(a.wing.role is Role.WING for a in airframes)
-    macs = np.array([planform_of(a.wing).mac_m for a in airframes])
-    ours(airframes[0])
-    mine, mine_s = _timed(ours, airframes)
-    theirs, theirs_s = _timed(reference, airframes)
-    coarse, coarse_s = _timed(lambda a: reference(a, 6, 3), airframes)
-    fine = np.array([ours(a, 40, 6) for a in airframes])
-    for name, error in (
-        ("ours 16x2 against reference 24x12", mine - theirs),
-        ("ours 16x2 against ours 40x6", mine - fine),
-        ("reference 6x3 against 24x12", coarse - theirs),
-    ):
-        e = np.abs(error) / macs * 100
-        print(
-            f"{name:36s} median {np.median(e):.2f}  p90 {np.percentile(e, 90):.2f}  sd {np.std(error / macs * 100):.2f} % MAC"
-        )
-    print(
-        f"time per neutral point: ours {mine_s * 1e3:.2f} ms, reference 24x12 {theirs_s * 1e3:.0f} ms (ratio {mine_s / theirs_s:.4f}), reference 6x3 {coarse_s * 1e3:.0f} ms"
-    )
+    ours(bare_airframe("conventional", rng))
+    print(f"{count} random airframes a family, error in % MAC: median, 90th percentile, mean, sd; time a neutral point")
+    for family in FAMILIES:
+        airframes = [bare_airframe(family, rng) for _ in range(count)]
+        macs = np.array([planform_of(a.wing).mac_m for a in airframes])
+        mine, mine_s = _timed(ours, airframes)
+        theirs, theirs_s = _timed(reference, airframes)
+        fine = np.array([ours(a, (40, 6)) for a in airframes])
+        for name, error in (("reference 24x12", mine - theirs), ("ours 40x6", mine - fine)):
+            e = error / macs * 100
+            print(
+                f"{family:13s} against {name:16s} {np.median(np.abs(e)):.2f}  {np.percentile(np.abs(e), 90):.2f}  "
+                f"{e.mean():+.2f}  {e.std():.2f}   {mine_s * 1e3:.1f} ms, reference {theirs_s * 1e3:.0f} ms"
+            )
+    coarse_of = [bare_airframe("conventional", rng) for _ in range(count)]
+    macs = np.array([planform_of(a.wing).mac_m for a in coarse_of])
+    coarse, coarse_s = _timed(lambda a: reference(a, 6, 3), coarse_of)
+    off = np.abs(coarse - _timed(reference, coarse_of)[0]) / macs * 100
+    print(f"reference 6x3 against its own 24x12: median {np.median(off):.2f} % MAC, {coarse_s * 1e3:.0f} ms")
     first = subprocess.run([sys.executable, "-c", _FIRST], capture_output=True, text=True, check=True)
     print(f"first neutral point after start, imports included: {float(first.stdout):.2f} s")
 

@@ -19,9 +19,11 @@ from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.persistence.database import upgrade
 
-# Speed belongs to bench/: a busy machine must not fail a property.
-hypothesis_settings.register_profile("jinba", deadline=None)
-hypothesis_settings.load_profile("jinba")
+# Speed belongs to bench/: a busy machine must not fail a property. The same commit gives the same verdict every time;
+# JINBA_PROPERTIES=explore looks for new cases, many of them.
+hypothesis_settings.register_profile("same", deadline=None, derandomize=True)
+hypothesis_settings.register_profile("explore", deadline=None, max_examples=3000)
+hypothesis_settings.load_profile(os.environ.get("JINBA_PROPERTIES", "same"))
 
 
 @pytest.fixture(scope="session")

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from sqlalchemy.orm import sessionmaker
 
-from jinba.core.symbols import SYMBOLS
+from jinba.formats.nomenclature import nomenclature_page
 from jinba.persistence.database import check, make_engine, unit_of_work, upgrade
 from jinba.services import bench, demo, ledger, today
 from jinba.services.debrief import debrief
@@ -24,7 +24,18 @@ def test_openapi_file_is_current_and_documents_problems(client):
         for method, operation in operations.items():
             assert operation["operationId"], f"{method} {path} has no operation id"
             assert "application/problem+json" in operation["responses"]["default"]["content"]
-    assert "examples" in json.dumps(live["paths"]["/api/v1/compute/balance"])
+
+
+def test_every_worked_example_of_the_computations_can_be_sent_as_it_stands(client):
+    """What the OpenAPI page shows is what a script may copy: each example is posted and must be answered."""
+    for path, operations in client.app.openapi()["paths"].items():
+        if not path.startswith("/api/v1/compute/"):
+            continue
+        examples = operations["post"]["requestBody"]["content"]["application/json"]["examples"]
+        assert examples, f"{path} has no worked example"
+        for name, example in examples.items():
+            answer = client.post(path, json=example["value"])
+            assert answer.status_code == 200, f"{path}, {name}: {answer.text}"
 
 
 def test_generated_client_names_every_path():
@@ -39,9 +50,9 @@ def test_tables_and_migrations_agree(database_url):
 
 
 def test_nomenclature_page_is_generated_from_the_symbols():
-    page = (ROOT / "docs" / "nomenclature.md").read_text()
-    for s in SYMBOLS:
-        assert f"| {s.symbol} | `{s.name}` | {s.unit} | {s.sign} | {s.meaning} |" in page
+    assert (ROOT / "docs" / "nomenclature.md").read_text() == nomenclature_page(), (
+        "run: python -m jinba.cli.main nomenclature docs/nomenclature.md"
+    )
 
 
 def test_demo_data_load_once_and_stand_in_the_middle_of_the_programme(database_url):
@@ -58,4 +69,4 @@ def test_demo_data_load_once_and_stand_in_the_middle_of_the_programme(database_u
         result = debrief(session, known.landed[-1].id)
         assert result.data_count > 10
         assert len(ledger.board(known).columns) == 2
-        assert today.today(bench.history(session, names["Gentian"].id)).station == "bench"
+        assert today.today(bench.history(session, names["Gentian"].id)).station == "plan"

@@ -118,7 +118,8 @@ class Browser:
         ActionChains(self.driver).click_and_hold(element).pause(seconds).release().perform()
 
     def close_gates(self) -> None:
-        """Open each gate and answer every question with yes."""
+        """Open each gate and answer every question with yes, once the plan has arrived."""
+        self.until(lambda: any(h.text.startswith("Gates") for h in self.all("h2")), "the gates to be listed")
         gates = [
             g.get_attribute("data-gate")
             for g in self.all("details[data-gate]")

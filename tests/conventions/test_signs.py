@@ -24,9 +24,9 @@ from jinba.core.frames import (
     thrust_tilt_response,
     words_for,
 )
-from jinba.core.observe import measures
-from jinba.core.observe.measures import Moment
+from jinba.core.observe import predictions
 from jinba.core.observe.parameters import P
+from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import design_of
 from tests.builders import ZERO, model, trimmed, with_margin
 
@@ -87,9 +87,9 @@ def test_estimator_and_stand_in_agree_on_what_down_thrust_does(key, ahead):
     assert isinstance(motor, Motor)
     tilted = replace(c, airframe=replace(c.airframe, motor=replace(motor, tilt_down_rad=motor.tilt_down_rad + 0.08)))
     moment = Moment(design_of(c), trimmed(c))
-    change = measures.pitch_rate_power(
+    change = predictions.pitch_rate_power(
         ZERO, Moment(design_of(tilted), moment.trims), "full"
-    ) - measures.pitch_rate_power(ZERO, moment, "full")
+    ) - predictions.pitch_rate_power(ZERO, moment, "full")
     flown = [_power_pitch(x) for x in (c, tilted)]
     assert (change < 0) is ahead
     assert (flown[1] - flown[0] < 0) is ahead
@@ -127,22 +127,24 @@ def test_estimator_follows_the_surfaces_and_the_faults():
     d, t = design_of(c), trimmed(c)
 
     def roll(x=ZERO, trims=t):
-        return measures.roll_rate_cruise(x, Moment(d, trims))
+        return predictions.roll_rate_cruise(x, Moment(d, trims))
 
     def shifted(p, value):
         x = ZERO.copy()
         x[p] = value
         return x
 
-    assert measures.pitch_rate_cruise(ZERO, Moment(d, replace(t, elevator_rad=t.elevator_rad + 0.02))) < -1
+    assert predictions.pitch_rate_cruise(ZERO, Moment(d, replace(t, elevator_rad=t.elevator_rad + 0.02))) < -1
     assert roll(trims=replace(t, aileron_rad=0.02)) > roll() + 1
     assert roll(shifted(P.LATERAL_CG, 0.005)) > roll() + 1, "right wing heavy: right wing goes down"
     assert roll(shifted(P.TWIST, 0.01)) > roll() + 1, "right tip washed out: right wing goes down"
-    assert measures.crab_cruise(shifted(P.YAW_OFFSET, 0.03), Moment(d, t)) < -0.3, "fin trailing edge left: nose left"
-    assert measures.roll_rate_inverted(shifted(P.LATERAL_CG, 0.005), Moment(d, t)) < measures.roll_rate_inverted(
+    assert predictions.crab_cruise(shifted(P.YAW_OFFSET, 0.03), Moment(d, t)) < -0.3, (
+        "fin trailing edge left: nose left"
+    )
+    assert predictions.roll_rate_inverted(shifted(P.LATERAL_CG, 0.005), Moment(d, t)) < predictions.roll_rate_inverted(
         ZERO, Moment(d, t)
     )
-    assert measures.roll_rate_inverted(shifted(P.TWIST, 0.01), Moment(d, t)) > measures.roll_rate_inverted(
+    assert predictions.roll_rate_inverted(shifted(P.TWIST, 0.01), Moment(d, t)) > predictions.roll_rate_inverted(
         ZERO, Moment(d, t)
     )
 
@@ -153,9 +155,9 @@ def test_what_a_nose_heavy_and_a_tail_heavy_model_show(margin, pushes, dives):
     c = with_margin(model("low_wing"), margin)
     motorless = replace(c, airframe=replace(c.airframe, motor=None))
     m = Moment(design_of(motorless), trimmed(motorless))
-    push = measures.inverted_push(ZERO, m)
+    push = predictions.inverted_push(ZERO, m)
     assert (push > 0) is pushes
-    assert (measures.dive_rate(ZERO, m) > 0) is (dives == "pulls out")
+    assert (predictions.dive_rate(ZERO, m) > 0) is (dives == "pulls out")
 
 
 @pytest.mark.parametrize(

@@ -65,6 +65,52 @@ CASES = [
         0.2598806558,
         0.010,
     ),
+    PlanformCase(
+        "flying wing swept 25 degrees",
+        {"wing": [(0, 0, 0.28, 0), (0.6, 0.279785, 0.16, 0)]},
+        0.264,
+        0.2254545455,
+        0.127175,
+        0.1804836097,
+        0.010,
+    ),
+    PlanformCase(
+        "canard",
+        {
+            "wing": [(0, 0.7, 0.26, 0), (0.65, 0.8, 0.18, 0)],
+            "canard": [(0, 0.05, 0.13, 0.06), (0.25, 0.065, 0.10, 0.06)],
+        },
+        0.286,
+        0.2224242424,
+        0.746969697,
+        0.6802993446,
+        0.010,
+    ),
+    PlanformCase(
+        "V-tail, 35 degrees",
+        {
+            "wing": [(0, 0, 0.22, 0), (1.0, 0.04, 0.13, 0.06)],
+            "tail": [(0, 0.95, 0.14, 0.04), (0.22, 0.99, 0.09, 0.194046)],
+        },
+        0.35,
+        0.1788571429,
+        0.01828571429,
+        0.1244086094,
+        0.010,
+    ),
+    PlanformCase(
+        "staggered biplane",
+        {
+            "wing": [(0, 0, 0.22, 0), (0.55, 0, 0.22, 0)],
+            "upper wing": [(0, -0.06, 0.22, 0.24), (0.55, -0.06, 0.22, 0.24)],
+            "tail": [(0, 0.72, 0.16, 0.1), (0.21, 0.75, 0.12, 0.1)],
+        },
+        0.242,
+        0.22,
+        0.0,
+        0.05161622756,
+        0.010,
+    ),
 ]
 
 
@@ -73,7 +119,7 @@ def airframe_of(surfaces: dict[str, Stations]) -> Airframe:
     built = tuple(
         Surface(
             key,
-            Role.WING if key == "wing" else Role.TAIL,
+            Role.WING if key.endswith("wing") else Role.CANARD if key == "canard" else Role.TAIL,
             s[0][1],
             s[0][3],
             tuple(Section(y, x - s[0][1], c, z - s[0][3]) for y, x, c, z in s),

@@ -28,6 +28,7 @@ STATUS: dict[str, int] = {
     "not-converged": 422,
     "bad-text": 422,
     "bad-project-file": 422,
+    "bad-item-table": 422,
     "error": 422,
 }
 

@@ -22,6 +22,7 @@ from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.core.bench.answer import bench_answer
 from jinba.core.silhouettes import silhouette_configuration
+from jinba.formats.nomenclature import nomenclature_page
 from jinba.persistence.database import make_engine, unit_of_work, upgrade
 from jinba.services.demo import load_demo
 from jinba.settings import settings
@@ -39,14 +40,20 @@ def main(argv: list[str] | None = None) -> int:
         sub.add_argument("--state", type=Path, default=Path(".jinba"), help="folder for the database")
     reset = commands.add_parser("reset-demo", help="forget the demo data; the next demo starts afresh")
     reset.add_argument("--state", type=Path, default=Path(".jinba"))
-    openapi = commands.add_parser("openapi", help="write the OpenAPI description")
-    openapi.add_argument("file", type=Path)
+    for name, words in (
+        ("openapi", "write the OpenAPI description"),
+        ("nomenclature", "write the nomenclature page of the documentation"),
+    ):
+        commands.add_parser(name, help=words).add_argument("file", type=Path)
     args = parser.parse_args(argv)
     try:
         if args.command in ("demo", "serve"):
             return _serve(args.command, args.port, args.state.resolve())
         if args.command == "reset-demo":
             return _reset_demo(args.state.resolve())
+        if args.command == "nomenclature":
+            args.file.write_text(nomenclature_page())
+            return 0
         args.file.write_text(json.dumps(create_app("postgresql+psycopg://x@localhost/x").openapi(), indent=1) + "\n")
         return 0
     except postgres.PostgresError as error:

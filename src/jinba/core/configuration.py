@@ -9,7 +9,7 @@ from jinba.core.airframe.parts import Airframe
 from jinba.core.airframe.planform import planform_of
 from jinba.core.atmosphere.standard import site_density_kg_m3
 from jinba.core.controls.surface_control import Control
-from jinba.core.errors import check_range, check_text
+from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind, MassSum, sum_items
 from jinba.core.uncertainty import root_sum_square
@@ -50,27 +50,34 @@ CLASS_RULES: dict[ModelClass, ClassRules] = {
 
 @dataclass(frozen=True, slots=True)
 class JigReading:
-    """A measured balance point: station, one sigma, and what the items summed to when it was read."""
+    """A measured balance point: station, one sigma, what the items summed to when it was read, and how it was read."""
 
     x_m: float
     sigma_m: float
     items_x_m: float
+    how: str = ""
 
     def __post_init__(self) -> None:
         check_range("jig reading", self.x_m, unit="m", low=-12.0, high=12.0)
         check_range("accuracy of the jig", self.sigma_m, unit="m", low=0.0002, high=0.1)
+        check_text("how the balance was read", self.how, longest=300)
 
 
 @dataclass(frozen=True, slots=True)
 class PublishedPoint:
-    """The maker's or plan's balance point: station from the datum, and whether a pilot chose to use it."""
+    """The maker's or plan's balance point: station from the datum, where it is from, and why it is used all the same.
+
+    ``reason``: the pilot's own, written down; without one a point behind the safe limit is not to be used.
+    """
 
     x_m: float
     source: str = ""
+    reason: str = ""
 
     def __post_init__(self) -> None:
         check_range("published balance point", self.x_m, unit="m", low=-12.0, high=12.0)
         check_text("source of the published point", self.source, longest=200)
+        check_text("reason for the published point", self.reason, longest=300)
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,11 +94,43 @@ class PilotLimits:
 
 
 @dataclass(frozen=True, slots=True)
+class BallastStation:
+    """A place where ballast may go: station and side [m], and the most it takes [kg]."""
+
+    name: str
+    x_m: float
+    y_m: float = 0.0
+    most_kg: float = 0.5
+
+    def __post_init__(self) -> None:
+        check_text("ballast station", self.name, longest=60)
+        check_range("ballast station", self.x_m, unit="m", low=-12.0, high=12.0)
+        check_range("side of the ballast station", self.y_m, unit="m", low=-12.0, high=12.0)
+        check_range("most ballast there", self.most_kg, unit="kg", low=0.0005, high=50.0)
+
+
+@dataclass(frozen=True, slots=True)
+class BallastStock:
+    """Ballast at hand: sizes of the pieces [kg], how many of each, and the places for it."""
+
+    pieces_kg: tuple[float, ...]
+    pieces_each: int = 6
+    stations: tuple[BallastStation, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not 0 <= len(self.pieces_kg) <= 8 or len(self.stations) > 8:
+            raise JinbaError("At most eight sizes of ballast and eight places for it.")
+        for piece in self.pieces_kg:
+            check_range("piece of ballast", piece, unit="kg", low=0.0001, high=20.0)
+        check_range("pieces of each size", self.pieces_each, unit="pieces", low=1, high=50)
+
+
+@dataclass(frozen=True, slots=True)
 class Configuration:
     """Everything about a model that a change can touch. Stations aft of the datum, SI units.
 
     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
-    ``flown_inverted``: whether inverted cards may be offered.
+    ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
     """
 
     airframe: Airframe
@@ -108,6 +147,7 @@ class Configuration:
     cruise_speed_mps: float | None = None
     pack_minutes: float = 8.0
     flown_inverted: bool = False
+    ballast: BallastStock | None = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)
@@ -140,8 +180,8 @@ class Configuration:
 
     @property
     def battery(self) -> Item | None:
-        """The heaviest battery, the first thing to move."""
-        packs = [i for i in self.items if i.kind is ItemKind.BATTERY]
+        """The heaviest battery on board, the first thing to move."""
+        packs = [i for i in self.items if i.kind is ItemKind.BATTERY and i.fitted]
         return max(packs, key=lambda i: i.mass_kg) if packs else None
 
 
@@ -166,8 +206,23 @@ def balance_of(configuration: Configuration) -> Balance:
     jig = configuration.jig
     if jig is not None:
         return Balance(jig.x_m + mass.x_m - jig.items_x_m, jig.sigma_m, mass, True, jig.x_m - jig.items_x_m)
-    shares = [i.mass_kg / mass.mass_kg * STATION_SIGMA_M for i in configuration.items]
+    shares = [i.mass_kg / mass.mass_kg * STATION_SIGMA_M for i in configuration.items if i.fitted]
     return Balance(mass.x_m, max(root_sum_square(shares), 0.0015), mass, False, None)
+
+
+def with_carried_jig(before: Configuration, after: Configuration) -> Configuration:
+    """Return ``after`` with the jig reading of ``before`` carried over a change of items, added and removed mass included.
+
+    The reading says where the model balanced; the moment of what the items gained is added to that, so that
+    x = (m x_read + sum dm x)/(m + sum dm) stays exact. Without a reading nothing changes. Derived here.
+    """
+    jig = before.jig
+    if jig is None:
+        return after
+    was, old, new = balance_of(before), sum_items(before.items), sum_items(after.items)
+    gained = new.mass_kg * new.x_m - old.mass_kg * old.x_m
+    exact = (was.mass.mass_kg * was.x_m + gained) / new.mass_kg
+    return replace(after, jig=replace(jig, x_m=exact, items_x_m=new.x_m))
 
 
 def shift_datum(configuration: Configuration, dx_m: float, words: str) -> Configuration:
@@ -186,12 +241,15 @@ def shift_datum(configuration: Configuration, dx_m: float, words: str) -> Config
         replace(i, x_m=i.x_m - dx_m, bay_m=None if i.bay_m is None else (i.bay_m[0] - dx_m, i.bay_m[1] - dx_m))
         for i in configuration.items
     )
-    jig, published = configuration.jig, configuration.published
+    jig, published, stock = configuration.jig, configuration.published, configuration.ballast
     return replace(
         configuration,
         airframe=airframe,
         items=items,
         datum=words,
+        ballast=None
+        if stock is None
+        else replace(stock, stations=tuple(replace(s, x_m=s.x_m - dx_m) for s in stock.stations)),
         jig=None if jig is None else replace(jig, x_m=jig.x_m - dx_m, items_x_m=jig.items_x_m - dx_m),
         published=None if published is None else replace(published, x_m=published.x_m - dx_m),
     )

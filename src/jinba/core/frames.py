@@ -2,14 +2,15 @@
 
 Drawing axes: x aft of the datum, y to the right wing (as seated in the cockpit), z up. Body axes (dynamics): x forward,
 y right, z down; p, q, r right-handed: p > 0 right wing down, q > 0 nose up, r > 0 nose right.
-alpha > 0 nose up. Elevator and flap are positive trailing edge down, so *up elevator is negative*.
+alpha > 0 nose up. The pitch control is positive in the *nose-down* sense: trailing edge down on a tail, on elevons and on a
+V-tail, so *up elevator is negative*; trailing edge up on a foreplane. Flaps are positive trailing edge down.
 Aileron > 0: right aileron up, left aileron down, which rolls right. Rudder > 0: trailing edge left, which yaws left.
 Thrust tilt > 0: forward end of the axis down, or to the right. Static margin = (x_np - x_cg) / MAC, positive stable.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 
@@ -30,6 +31,16 @@ class Axis(StrEnum):
     PITCH = "pitch"
     ROLL = "roll"
     YAW = "yaw"
+
+
+class PitchControl(StrEnum):
+    """What pitches the model, which decides how its surfaces move as seen from behind."""
+
+    TAIL = "tail"
+    FOREPLANE = "foreplane"
+    ELEVONS = "elevons"
+    V_TAIL = "v_tail"
+    INVERTED_V_TAIL = "inverted_v_tail"
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +74,45 @@ _WORDS: dict[Response, DirectionWords] = {
     ),
 }
 
+_UP_UP = {
+    Response.NOSE_UP: "both {} trailing edge up",
+    Response.NOSE_DOWN: "both {} trailing edge down",
+}
+
+# Where the surfaces seen from behind move otherwise than those of a tail with elevator, ailerons and rudder. A V-tail's
+# panels lean outwards, so trailing edges that swing to the right go down on the right panel and up on the left one.
+_SURFACES: dict[PitchControl, dict[Response, str]] = {
+    PitchControl.TAIL: {},
+    PitchControl.FOREPLANE: {
+        Response.NOSE_UP: "foreplane trailing edge down",
+        Response.NOSE_DOWN: "foreplane trailing edge up",
+    },
+    PitchControl.ELEVONS: {r: w.format("elevons") for r, w in _UP_UP.items()}
+    | {
+        Response.ROLL_RIGHT: "right elevon up, left elevon down",
+        Response.ROLL_LEFT: "left elevon up, right elevon down",
+    },
+    PitchControl.V_TAIL: {r: w.format("tail surfaces") for r, w in _UP_UP.items()}
+    | {
+        Response.YAW_RIGHT: "right tail surface down, left tail surface up",
+        Response.YAW_LEFT: "left tail surface down, right tail surface up",
+    },
+    PitchControl.INVERTED_V_TAIL: {r: w.format("tail surfaces") for r, w in _UP_UP.items()}
+    | {
+        Response.YAW_RIGHT: "right tail surface up, left tail surface down",
+        Response.YAW_LEFT: "left tail surface up, right tail surface down",
+    },
+}
+
+_CONTROL_NAMES: dict[PitchControl, dict[Axis, str]] = {
+    PitchControl.TAIL: {},
+    PitchControl.FOREPLANE: {Axis.PITCH: "foreplane"},
+    PitchControl.ELEVONS: {Axis.PITCH: "elevon pitch", Axis.ROLL: "elevon roll"},
+    PitchControl.V_TAIL: {Axis.PITCH: "V-tail pitch", Axis.YAW: "V-tail yaw"},
+    PitchControl.INVERTED_V_TAIL: {Axis.PITCH: "V-tail pitch", Axis.YAW: "V-tail yaw"},
+}
+_PLAIN_NAMES = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
+
 # +1 where a positive surface deflection of the axis brings about the response (see the module's sign table).
 _SURFACE_SIGN: dict[Response, int] = {
     Response.NOSE_UP: -1,
@@ -83,9 +133,19 @@ _AXIS: dict[Response, Axis] = {
 }
 
 
-def words_for(response: Response) -> DirectionWords:
-    """Return the words for the model's response, the stick, the surface seen from behind and the trim lever."""
-    return _WORDS[response]
+def words_for(response: Response, layout: PitchControl = PitchControl.TAIL) -> DirectionWords:
+    """Return the words for the model's response, the stick, the surface seen from behind and the trim lever.
+
+    ``layout``: what pitches the model; stick, lever and response are the same for all, the surfaces are not.
+    """
+    plain = _WORDS[response]
+    surface = _SURFACES[layout].get(response)
+    return plain if surface is None else replace(plain, surface=surface)
+
+
+def control_name(axis: Axis, layout: PitchControl = PitchControl.TAIL) -> str:
+    """Return what the control of an axis is called: elevator, foreplane, elevon pitch, V-tail yaw, ..."""
+    return _CONTROL_NAMES[layout].get(axis, _PLAIN_NAMES[axis])
 
 
 def axis_of(response: Response) -> Axis:

@@ -17,6 +17,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
+from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.errors import JinbaError
 from jinba.core.flight.faults import Faults, Nature
 from jinba.core.plan.weather import Wind
@@ -79,6 +80,7 @@ class SortieFile(_Strict):
     card_ids: list[str]
     wind: Wind | None
     setup: Configuration
+    predicted: list[Tendency] = []
     created_at: datetime
     landed_at: datetime | None
 

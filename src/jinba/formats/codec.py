@@ -9,19 +9,35 @@ from pydantic import ConfigDict, TypeAdapter
 
 from jinba.core import configuration as _configuration
 from jinba.core.airframe import parts as _parts
+from jinba.core.bench import adequacy as _adequacy
 from jinba.core.bench import answer as _answer
+from jinba.core.bench import arrange as _arrange
 from jinba.core.bench import maiden as _maiden
 from jinba.core.cards import model as _cards
 from jinba.core.configuration import Configuration
 from jinba.core.controls import surface_control as _controls
 from jinba.core.flight import faults as _faults
 from jinba.core.mass import items as _items
+from jinba.core.mass import weighing as _weighing
 from jinba.core.plan import weather as _weather
 
 T = TypeVar("T")
 _STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-for _module in (_parts, _items, _controls, _configuration, _cards, _faults, _weather, _answer, _maiden):
+for _module in (
+    _parts,
+    _items,
+    _controls,
+    _configuration,
+    _cards,
+    _faults,
+    _weather,
+    _answer,
+    _maiden,
+    _arrange,
+    _adequacy,
+    _weighing,
+):
     for _name in dir(_module):
         _kind = getattr(_module, _name)
         if isinstance(_kind, type) and is_dataclass(_kind) and _kind.__module__ == _module.__name__:

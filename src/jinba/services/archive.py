@@ -121,6 +121,7 @@ def import_model(session: Session, data: bytes) -> ModelRow:
                 card_ids=s.card_ids,
                 wind=None if s.wind is None else to_json(s.wind),
                 setup=to_json(s.setup),
+                predicted=[to_json(t) for t in s.predicted],
                 created_at=s.created_at,
                 landed_at=s.landed_at,
             )
@@ -192,6 +193,7 @@ def _sortie_file(s: SortieRow) -> SortieFile:
             "card_ids": s.card_ids,
             "wind": None if s.wind is None else from_json(Wind, s.wind),
             "setup": from_json(Configuration, s.setup),
+            "predicted": s.predicted,
             "created_at": s.created_at,
             "landed_at": s.landed_at,
         }

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from sqlalchemy.orm import Session
 
 from jinba.core.bench.answer import BenchAnswer, bench_answer
+from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration, shift_datum
 from jinba.core.errors import JinbaError, RefusedError, check_text
@@ -166,6 +167,11 @@ def what_if(session: Session, model_id: uuid.UUID, setup: Configuration) -> Benc
     return answer_for(known, setup)
 
 
+def arrange(known: History, *, target_x_m: float | None, tolerance_m: float, level: bool) -> Arrangements:
+    """Return the ways to bring a model to a balance point, with what the flights have taught."""
+    return arrangements(known.setup, target_x_m=target_x_m, tolerance_m=tolerance_m, level=level, belief=known.belief())
+
+
 def answer_for(known: History, setup: Configuration) -> BenchAnswer:
     """Return the bench's numbers for a setup, under the model's belief."""
     return bench_answer(setup, belief=known.belief(), trims=resting_trims(setup))
@@ -178,4 +184,4 @@ def first_setup(model: ModelRow, models: Models) -> Configuration:
 
 def _writable(known: History) -> None:
     if known.model.read_only:
-        raise RefusedError(f"{known.model.name} is read-only: the bench cannot yet work on this kind of airframe.")
+        raise RefusedError(f"{known.model.name} is kept read-only: it can be looked at, not changed.")

@@ -24,11 +24,15 @@ from jinba.services.history import History
 
 @dataclass(frozen=True, slots=True)
 class Debrief:
-    """Before and after of every behaviour (as it landed), causes with evidence, and the score of the prediction."""
+    """Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
+
+    The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``.
+    """
 
     sortie_number: int
     method: str
     before: tuple[Tendency, ...]
+    flown: tuple[Tendency, ...]
     after: tuple[Tendency, ...]
     causes: tuple[Cause, ...]
     score: tuple[PredictionScore, ...]
@@ -63,15 +67,18 @@ def debrief_of(known: History, sortie: SortieRow) -> Debrief:
     data = tuple(d for s in flown for d in sortie_data(s))
     landed = trims_at_landing(flown[-1])
     after = tendencies(setup, belief, landed)
-    before = tendencies(setup, earlier, resting_trims(setup))
-    start = tendencies(setup, belief, resting_trims(setup))
+    # What was said before the flight is what is scored; a sortie from elsewhere without it is predicted again.
+    said = tuple(from_json(Tendency, t) for t in sortie.predicted)
+    before = said or tendencies(setup, earlier, resting_trims(setup))
+    took_off = tendencies(setup, belief, resting_trims(setup))
     return Debrief(
         sortie_number=sortie.number,
         method=METHOD_VERSION,
         before=before,
+        flown=took_off,
         after=after,
         causes=causes(prior, data, belief),
-        score=score_prediction(before, start),
+        score=score_prediction(before, took_off),
         data_count=len(sortie_data(flown[-1])),
         headline=_headline(known.model.name, after),
     )

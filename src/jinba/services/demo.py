@@ -8,7 +8,6 @@ from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
-from jinba.core.airframe.parts import Airframe, Body, Camber, Fin, Role, Section, Surface
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CaptureKind, Card, CardRecord, Outcome, Phase, Reading
 from jinba.core.configuration import Configuration, JigReading, ModelClass, PilotLimits, PublishedPoint, balance_of
@@ -40,8 +39,7 @@ def load_demo(session: Session) -> bool:
         name="Gentian",
         setup=_gentian(),
         words="measured on the shelf",
-        read_only=True,
-        story="A tandem-wing glider, new from the building board of the Hochalm meadow group. Waits for its bench.",
+        story="A tandem-wing glider, new from the building board of the Hochalm meadow group. Waits for its first balance.",
     )
     add_model(
         session,
@@ -155,33 +153,4 @@ def base_target_shift(c: Configuration) -> float:
 
 def _gentian() -> Configuration:
     """Return a tandem-wing glider: two lifting wings, the rear one carrying the pitch control."""
-    glider = silhouette_configuration("sailplane", span_m=1.6)
-    deg = math.radians(1.0)
-    front = Surface(
-        "front wing",
-        Role.WING,
-        0.0,
-        0.02,
-        (Section(0, 0, 0.17), Section(0.8, 0.03, 0.11, 0.05)),
-        3.5 * deg,
-        Camber.SEMI_SYMMETRICAL,
-        0.76,
-        0.5,
-        0.95,
-    )
-    rear = Surface(
-        "rear wing",
-        Role.TAIL,
-        0.56,
-        0.12,
-        (Section(0, 0, 0.16), Section(0.68, 0.02, 0.11, 0.03)),
-        1.0 * deg,
-        Camber.SEMI_SYMMETRICAL,
-        0.72,
-    )
-    airframe = Airframe((front, rear), Body(-0.22, 1.02, 0.07, 0.09), Fin(0.62, 0.12, 0.16, 0.15, 0.10, 0.05), None)
-    items = (
-        Item("airframe", "Airframe", 0.62, 0.22, kind=ItemKind.AIRFRAME),
-        Item("battery", "Receiver battery", 0.07, -0.15, kind=ItemKind.BATTERY, bay_m=(-0.19, -0.05)),
-    )
-    return replace(glider, airframe=airframe, items=items, model_class=ModelClass.GLIDER, site_elevation_m=1480.0)
+    return replace(silhouette_configuration("tandem", span_m=1.6), site_elevation_m=1480.0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from dataclasses import dataclass
 
 from jinba.core.diagnose.score import PredictionScore
@@ -12,7 +13,8 @@ from jinba.services.history import History
 
 @dataclass(frozen=True, slots=True)
 class BoardColumn:
-    """One sortie on the board: number, configuration, what had changed before it, predicted and found behaviours."""
+    """One sortie on the board: number, configuration, what had changed before it; behaviours as predicted before the
+    flight, as it flew before its own trim clicks, and as it landed after them."""
 
     sortie_id: str
     sortie_number: int
@@ -20,16 +22,28 @@ class BoardColumn:
     change_words: tuple[str, ...]
     simulated: bool
     predicted: tuple[Tendency, ...]
+    flown: tuple[Tendency, ...]
     found: tuple[Tendency, ...]
     score: tuple[PredictionScore, ...]
 
 
 @dataclass(frozen=True, slots=True)
+class ConfigurationLine:
+    """A configuration: its difference from the one before in words, the cards that made stale, sorties flown in it."""
+
+    number: int
+    change_words: tuple[str, ...]
+    stale: tuple[str, ...]
+    sortie_numbers: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Board:
-    """The convergence board, oldest sortie first, and the share of predictions within one sigma."""
+    """The convergence board, oldest sortie first, the share of predictions within one sigma, every configuration."""
 
     columns: tuple[BoardColumn, ...]
     within_one_sigma: float | None
+    configurations: tuple[ConfigurationLine, ...]
 
 
 def board(known: History) -> Board:
@@ -49,9 +63,20 @@ def board(known: History) -> Board:
                 words,
                 sortie.simulated,
                 result.before,
+                result.flown,
                 result.after,
                 result.score,
             )
         )
     scores = [s.within_one_sigma for c in columns for s in c.score]
-    return Board(tuple(columns), sum(scores) / len(scores) if scores else None)
+    return Board(tuple(columns), sum(scores) / len(scores) if scores else None, _configurations(known))
+
+
+def _configurations(known: History) -> tuple[ConfigurationLine, ...]:
+    flown: dict[uuid.UUID, list[int]] = {}
+    for sortie in known.sorties:
+        flown.setdefault(sortie.configuration_id, []).append(sortie.number)
+    return tuple(
+        ConfigurationLine(c.number, tuple(c.change_words), tuple(c.stale_cards), tuple(flown.get(c.id, ())))
+        for c in known.model.configurations
+    )

@@ -119,4 +119,4 @@ def failed_gates(known: History) -> tuple[str, ...]:
 
 def _refuse_read_only(known: History) -> None:
     if known.model.read_only:
-        raise RefusedError(f"{known.model.name} is read-only: it can be looked at, not flown yet.")
+        raise RefusedError(f"{known.model.name} is kept read-only: it can be looked at, not flown.")

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.diagnose.tendencies import Tendency
+from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.services.debrief import debrief_of, worst_tendency
 from jinba.services.history import History
 from jinba.services.plan import next_programme
@@ -55,7 +57,7 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
     if known.model.read_only:
         return (
             "bench",
-            f"{name} is on the shelf: it can be looked at; its kind of airframe comes to the bench later.",
+            f"{name} is kept read-only: it can be looked at, not changed.",
             "Look at it on the bench",
             "bench",
         )
@@ -104,8 +106,9 @@ def _callouts(known: History, worst: Tendency | None) -> tuple[Callout, ...]:
         clicks = (trims.elevator_rad - elevator.mechanical_rad - elevator.sub_trim_rad) / elevator.rad_per_click
         mm = elevator.millimetres(abs(trims.elevator_rad))
         if abs(clicks) > 3 and not any(o.after_sortie_id == known.landed[-1].id for o in known.work_orders):
-            side = "down" if trims.elevator_rad > 0 else "up"
-            found.append(Callout("elevator", f"elevator rests {mm:.1f} mm {side}: move it to the clevis"))
+            layout = pitch_control_of(known.setup.airframe)
+            rests = words_for(response_of_deflection(Axis.PITCH, trims.elevator_rad), layout).surface
+            found.append(Callout("elevator", f"{rests}, {mm:.1f} mm off fair: move it to the clevis"))
     if known.configuration_row.number > 1 and known.configuration_row.change_words:
         for words in known.configuration_row.change_words[:2]:
             part = (

@@ -1,12 +1,13 @@
 """Area and mean chord against closed forms."""
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jinba.core.airframe.parts import GeometryError, Role, Section, Surface
+from jinba.core.airframe.parts import Airframe, Body, GeometryError, Role, Section, Surface
 from jinba.core.airframe.planform import chord_at, planform_of
 from jinba.core.errors import OutOfRangeError
 from tests.reference.planforms import CASES, airframe_of
@@ -70,3 +71,12 @@ def test_crossed_panels_are_refused_with_the_place():
 def test_impossible_chords_are_refused(chord):
     with pytest.raises(OutOfRangeError, match="chord"):
         Section(0.0, 0.0, chord)
+
+
+def test_surfaces_that_run_through_each_other_are_refused_by_name():
+    wing = Surface("wing", Role.WING, 0.0, 0.05, (Section(0.0, 0.0, 0.3), Section(0.8, 0.0, 0.2)))
+    body = Body(-0.3, 1.2, 0.1, 0.1)
+    with pytest.raises(GeometryError, match=r"wing and second wing run through each other: .* overlap by 200 mm"):
+        Airframe((wing, replace(wing, key="second wing", x_m=0.1, z_m=0.051)), body)
+    Airframe((wing, replace(wing, key="second wing", x_m=0.1, z_m=-0.2)), body)
+    Airframe((wing, replace(wing, key="tail", role=Role.TAIL, x_m=0.31)), body)

@@ -9,9 +9,9 @@ from scipy.stats import norm
 from jinba.core.diagnose.score import score_prediction
 from jinba.core.diagnose.tendencies import propagate, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import prior_belief
-from jinba.core.observe import measures
-from jinba.core.observe.measures import Moment
+from jinba.core.observe import predictions
 from jinba.core.observe.parameters import P
+from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import design_of
 from tests.builders import model, trimmed, with_margin
 
@@ -20,10 +20,10 @@ def test_propagation_agrees_with_sampling():
     """GUM linear propagation against 4000 random draws of the prior."""
     c = with_margin(model(), 0.1)
     moment, belief = Moment(design_of(c), trimmed(c)), prior_belief(static_margin_sigma=0.02)
-    _, sigma = propagate(measures.roll_rate_slow, moment, belief)
+    _, sigma = propagate(predictions.roll_rate_slow, moment, belief)
     rng = np.random.default_rng(1)
     draws = rng.multivariate_normal(belief.mean, belief.covariance * 0.04, 4000)
-    sampled = np.std([measures.roll_rate_slow(x, moment) for x in draws]) / 0.2
+    sampled = np.std([predictions.roll_rate_slow(x, moment) for x in draws]) / 0.2
     assert sigma == pytest.approx(sampled, rel=0.06)
 
 

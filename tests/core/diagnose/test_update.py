@@ -12,8 +12,9 @@ from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import STATIC_MARGIN_FLOOR, prior_belief, update
 from jinba.core.frames import Response
-from jinba.core.observe.measures import Datum, Measure, Moment
+from jinba.core.observe.measures import Datum, Measure
 from jinba.core.observe.parameters import COUNT, P
+from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import design_of
 from tests.builders import model, trimmed
 

@@ -9,9 +9,11 @@ from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.model import CaptureKind, CardRecord, Outcome, Reading, check_record
 from jinba.core.errors import JinbaError, OutOfRangeError, UnknownKeyError
 from jinba.core.frames import Response
-from jinba.core.observe import measures
-from jinba.core.observe.measures import MEASURES, Moment
+from jinba.core.observe import predictions
+from jinba.core.observe.measures import MEASURES
 from jinba.core.observe.path import release
+from jinba.core.observe.predictions import Moment
+from jinba.core.observe.readings import data_of
 from jinba.core.observe.situation import design_of, roll_rate_rad_s, situation, trim_elevator_rad
 from tests.builders import ZERO, model, trimmed, with_margin
 
@@ -27,13 +29,13 @@ def test_inverted_push_is_two_margin_lift_over_control():
     d, t = design_of(c), trimmed(c)
     s = situation(d, ZERO, speed_mps=d.cruise_speed_mps)
     expected = 2 * 0.10 * s.lift / s.pitch_control / c.elevator.throw_rad
-    assert measures.inverted_push(ZERO, Moment(d, t)) == pytest.approx(expected, rel=1e-6)
+    assert predictions.inverted_push(ZERO, Moment(d, t)) == pytest.approx(expected, rel=1e-6)
 
 
 def test_at_the_neutral_point_a_released_dive_keeps_its_line():
     """SM = 0: straight at any speed, without a motor; ahead of it the dive is eased out, behind it steepens."""
     rates = [
-        measures.dive_rate(ZERO, Moment(design_of(c), trimmed(c)))
+        predictions.dive_rate(ZERO, Moment(design_of(c), trimmed(c)))
         for c in (motorless(-0.02), motorless(0.0), motorless(0.08))
     ]
     assert rates[0] < -0.2
@@ -56,7 +58,7 @@ def test_released_level_and_trimmed_it_stays_level():
     s = situation(d, ZERO, speed_mps=d.cruise_speed_mps)
     run = release(s, elevator_rad=t.elevator_rad, thrust_n=s.thrust_n, path_rad=0.0)
     assert math.degrees(run.mean_rate_rad_s) == pytest.approx(0.0, abs=0.3)
-    assert measures.pitch_rate_cruise(ZERO, Moment(d, t)) == pytest.approx(0.0, abs=1e-6)
+    assert predictions.pitch_rate_cruise(ZERO, Moment(d, t)) == pytest.approx(0.0, abs=1e-6)
 
 
 def test_steady_roll_is_the_handbook_ratio():
@@ -139,3 +141,52 @@ def test_records_that_do_not_fit_their_card_are_refused_by_name():
             ),
         )
     check_record(f2, CardRecord("F2", Outcome.DONE, (), left_alone=False))
+
+
+def _timed(card_id: str, key: str, seconds: float, choice: str, rated: str):
+    c = motorless(0.10)
+    record = CardRecord(
+        card_id, Outcome.DONE, (Reading(rated, choice=choice), Reading(key, number=seconds)), left_alone=True
+    )
+    data = data_of(record, Moment(design_of(c), trimmed(c)))
+    return [d for d in data if d.measure.key.endswith("_timed")]
+
+
+def test_the_seconds_to_level_are_those_of_the_released_path():
+    """The same release, read two ways: the time at which it crosses level, and 35 degrees over that time."""
+    c = motorless(0.10)
+    d = design_of(c)
+    s = situation(d, ZERO, speed_mps=d.cruise_speed_mps)
+    run = release(
+        s,
+        elevator_rad=trimmed(c).elevator_rad,
+        thrust_n=s.thrust_n,
+        path_rad=predictions.DIVE_PATH_RAD,
+        speed_ratio=1.12,
+        window_s=8.0,
+    )
+    assert run.time_to_level_s is not None
+    (datum,) = _timed("F12", "time_to_level", run.time_to_level_s, "pulls_out", "dive")
+    assert datum.low == pytest.approx(35.0 / run.time_to_level_s)
+    assert datum.measure.predict(ZERO, datum.moment) == pytest.approx(datum.low, rel=0.03)
+
+
+@pytest.mark.parametrize(("choice", "sign"), [("rears", 1), ("rises", 1), ("sinks", -1), ("drops", -1)])
+def test_a_timed_nose_has_the_sign_of_the_word(choice: str, sign: int):
+    (datum,) = _timed("F2", "time_to_20_deg", 4.0, choice, "left_over")
+    assert datum.low == pytest.approx(sign * 5.0)
+    low, high = MEASURES["F2", "left_over"].scale.interval(["drops", "sinks", "holds", "rises", "rears"].index(choice))
+    assert low * sign > 0 or high * sign > 0, "word and number agree"
+
+
+def test_a_nose_that_takes_for_ever_says_only_slowly():
+    assert _timed("F2", "time_to_20_deg", 5.0, "holds", "left_over") == [], "no word for the way it went"
+    c = motorless(0.10)
+    record = CardRecord(
+        "F2",
+        Outcome.DONE,
+        (Reading("left_over", choice="holds"), Reading("time_to_20_deg", number=12.0, none=True)),
+        left_alone=True,
+    )
+    slow = [d for d in data_of(record, Moment(design_of(c), trimmed(c))) if "20 degrees" in d.evidence]
+    assert (slow[0].low, slow[0].high) == pytest.approx((-20 / 6, 20 / 6))

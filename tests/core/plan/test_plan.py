@@ -116,3 +116,54 @@ def test_more_wind_is_never_a_better_verdict(speed, spread, angle):
 def test_a_gust_below_the_mean_is_refused():
     with pytest.raises(OutOfRangeError, match="at least the mean wind"):
         judge_wind(wind(5, 4), stall_speed_mps=9.0, limits=PilotLimits())
+
+
+@pytest.mark.parametrize(
+    ("change", "words", "stale", "untouched"),
+    [
+        (lambda c: replace(c, elevator=replace(c.elevator, mechanical_rad=0.05)), "elevator linkage reset", "F2", "F4"),
+        (lambda c: replace(c, aileron=replace(c.aileron, clicks=3)), "aileron trim changed", "F3", "F12"),
+        (lambda c: replace(c, elevator=replace(c.elevator, throw_rad=0.4)), "elevator throw changed", "F14", "F1"),
+        (
+            lambda c: replace(c, airframe=replace(c.airframe, motor=replace(c.airframe.motor, tilt_down_rad=0.06))),
+            "thrust line shimmed",
+            "F5",
+            "F1",
+        ),
+        (
+            lambda c: replace(
+                c, airframe=replace(c.airframe, motor=replace(c.airframe.motor, propeller_diameter_m=0.33))
+            ),
+            "motor or propeller changed",
+            "G1",
+            "F7",
+        ),
+        (lambda c: replace(c, airframe=replace(c.airframe, motor=None)), "motor taken out", "B7", "F7"),
+        (lambda c: replace(c, items=c.items[:1]), "taken off", "F1", "G2"),
+        (
+            lambda c: replace(c, items=(*c.items, replace(c.items[1], key="n", name="Lamp", y_m=0.3))),
+            "Lamp added",
+            "F3",
+            "G2",
+        ),
+    ],
+)
+def test_each_change_is_said_in_words_and_reopens_what_it_touches_and_no_more(change, words, stale, untouched):
+    c = model("low_wing")
+    d = difference(c, change(c))
+    assert any(words in w for w in d.words), d.words
+    assert stale in d.stale
+    assert untouched not in d.stale
+    assert difference(c, c).changes == frozenset()
+
+
+def test_an_alternative_pack_at_home_is_no_change_until_it_is_fitted():
+    c = model("low_wing")
+    other = replace(c.battery, key="other", name="Other pack", mass_kg=2 * c.battery.mass_kg, fitted=False)
+    known = replace(c, items=(*c.items, other))
+    assert difference(c, known).changes == frozenset()
+    swapped = replace(known, items=tuple(replace(i, fitted=i.key != c.battery.key) for i in known.items))
+    d = difference(known, swapped)
+    assert {"B7", "F1", "F2"} <= d.stale
+    assert any("Other pack added" in w for w in d.words)
+    assert any("Battery taken off" in w for w in d.words)

@@ -121,8 +121,8 @@ def test_the_two_methods_agree_on_a_sound_model_and_the_caveat_speaks_when_they_
     assert not [c for c in aero_model(good).neutral_point.caveats if c.code == "cross-check"]
     odd = airframe_of(
         {
-            "wing": [(0, 0, 0.17, 0.02), (0.8, 0.03, 0.11, 0.07)],
-            "tail": [(0, 0.56, 0.20, 0.06), (0.80, 0.58, 0.16, 0.09)],
+            "wing": [(0, 0, 0.25, 0.02), (0.8, 0.0, 0.25, 0.07)],
+            "tail": [(0, 0.5, 0.12, 0.06), (0.75, 0.5, 0.12, 0.06)],
         }
     )
     assert {c.code for c in aero_model(odd).neutral_point.caveats} >= {"cross-check"}

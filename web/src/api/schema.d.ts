@@ -68,6 +68,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/sisters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Sister
+         * @description Start a sister model from this one's airframe and lessons; the same id twice is the same model.
+         */
+        post: operations["makeSister"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/bench": {
         parameters: {
             query?: never;
@@ -102,6 +122,26 @@ export interface paths {
          * @description Return the bench's numbers for a setup that is not saved, with what the flights have taught.
          */
         post: operations["whatIf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/arrangements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Arrange
+         * @description Return the best few ways to move what is aboard, or to add ballast, to a balance point. Nothing is stored.
+         */
+        post: operations["arrange"];
         delete?: never;
         options?: never;
         head?: never;
@@ -452,6 +492,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/balance-sheet.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Balance Sheet
+         * @description Return the balance sheet on one page.
+         */
+        get: operations["balanceSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/marking-template.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marking Template
+         * @description Return the marking template at one to one, for a distance from the centre line.
+         */
+        get: operations["markingTemplate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/items.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Items Out
+         * @description Return the items as a table in grams and millimetres.
+         */
+        get: operations["itemsOut"];
+        /**
+         * Items In
+         * @description Replace the items by those of a table; nothing is changed when it cannot be read.
+         */
+        put: operations["itemsIn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compute/geometry": {
         parameters: {
             query?: never;
@@ -486,6 +590,46 @@ export interface paths {
          * @description Return everything the bench shows for a configuration, from the prior alone.
          */
         post: operations["computeBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/arrangements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Arrangements
+         * @description Return the best few ways to a balance point.
+         */
+        post: operations["computeArrangements"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/weighing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Weighing
+         * @description Return the balance point that a reading means, with its error and what is odd about it.
+         */
+        post: operations["computeWeighing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -581,7 +725,7 @@ export interface paths {
         };
         /**
          * Get Directions
-         * @description Return every direction in words: model, stick, surface, trim lever.
+         * @description Return every direction in words: model, stick, surface, trim lever; ``layout`` is what pitches the model.
          */
         get: operations["getDirections"];
         put?: never;
@@ -671,6 +815,28 @@ export interface components {
          */
         ActionKind: "move_battery" | "ballast" | "tip_ballast" | "elevator" | "aileron" | "rudder" | "thrust_line";
         /**
+         * Adequacy
+         * @description One check: value in ``unit`` against its range (None: open), whether it passes, and what it means in words.
+         */
+        Adequacy: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Passes */
+            passes: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * Airframe
          * @description A fixed-wing airframe. The first surface with role ``wing`` is the reference for area, span and MAC.
          */
@@ -682,11 +848,124 @@ export interface components {
             motor?: components["schemas"]["Motor"] | null;
         };
         /**
+         * ArrangeRequest
+         * @description Where the model should balance: a station, or none for the maiden or class target; its tolerance; level as well.
+         */
+        ArrangeRequest: {
+            /** Target X M */
+            target_x_m?: number | null;
+            /**
+             * Tolerance M
+             * @default 0.0015
+             */
+            tolerance_m: number;
+            /**
+             * Level
+             * @default false
+             */
+            level: boolean;
+        };
+        /**
+         * ArrangementRequest
+         * @description A configuration and the balance point wanted [m from the datum]; None for the maiden point.
+         */
+        ArrangementRequest: {
+            configuration: components["schemas"]["Configuration"];
+            /** Target X M */
+            target_x_m?: number | null;
+            /**
+             * Tolerance M
+             * @default 0.0015
+             */
+            tolerance_m: number;
+            /**
+             * Level
+             * @default false
+             */
+            level: boolean;
+        };
+        /**
+         * Arrangements
+         * @description The target with its reason, the best few ways there, what moving or adding anything does, and the ballast at hand.
+         */
+        Arrangements: {
+            /** Target X M */
+            target_x_m: number;
+            /** Target Words */
+            target_words: string;
+            /** Now X M */
+            now_x_m: number;
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Sensitivities */
+            sensitivities: string[];
+            stock: components["schemas"]["BallastStock"];
+        };
+        /**
          * Axis
          * @description The three control axes.
          * @enum {string}
          */
         Axis: "pitch" | "roll" | "yaw";
+        /**
+         * BalanceReading
+         * @description A balance point read: station aft of the datum and one sigma [m]; side and mass where the method gives them.
+         */
+        BalanceReading: {
+            /** X M */
+            x_m: number;
+            /** Sigma M */
+            sigma_m: number;
+            /** Y M */
+            y_m: number | null;
+            /** Mass Kg */
+            mass_kg: number | null;
+            /** How */
+            how: string;
+            /**
+             * Caveats
+             * @default []
+             */
+            caveats: components["schemas"]["Caveat"][];
+        };
+        /**
+         * BallastStation
+         * @description A place where ballast may go: station and side [m], and the most it takes [kg].
+         */
+        BallastStation: {
+            /** Name */
+            name: string;
+            /** X M */
+            x_m: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Most Kg
+             * @default 0.5
+             */
+            most_kg: number;
+        };
+        /**
+         * BallastStock
+         * @description Ballast at hand: sizes of the pieces [kg], how many of each, and the places for it.
+         */
+        BallastStock: {
+            /** Pieces Kg */
+            pieces_kg: number[];
+            /**
+             * Pieces Each
+             * @default 6
+             */
+            pieces_each: number;
+            /**
+             * Stations
+             * @default []
+             */
+            stations: components["schemas"]["BallastStation"][];
+        };
         /**
          * BenchAnswer
          * @description All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies.
@@ -732,6 +1011,10 @@ export interface components {
             caveats: components["schemas"]["Caveat"][];
             /** Thumb */
             thumb: string;
+            /** Pack Marks */
+            pack_marks: components["schemas"]["PackMark"][];
+            /** Adequacy */
+            adequacy: components["schemas"]["Adequacy"][];
         };
         /**
          * BenchView
@@ -744,17 +1027,20 @@ export interface components {
         };
         /**
          * Board
-         * @description The convergence board, oldest sortie first, and the share of predictions within one sigma.
+         * @description The convergence board, oldest sortie first, the share of predictions within one sigma, every configuration.
          */
         Board: {
             /** Columns */
             columns: components["schemas"]["BoardColumn"][];
             /** Within One Sigma */
             within_one_sigma: number | null;
+            /** Configurations */
+            configurations: components["schemas"]["ConfigurationLine"][];
         };
         /**
          * BoardColumn
-         * @description One sortie on the board: number, configuration, what had changed before it, predicted and found behaviours.
+         * @description One sortie on the board: number, configuration, what had changed before it; behaviours as predicted before the
+         *     flight, as it flew before its own trim clicks, and as it landed after them.
          */
         BoardColumn: {
             /** Sortie Id */
@@ -769,6 +1055,8 @@ export interface components {
             simulated: boolean;
             /** Predicted */
             predicted: components["schemas"]["Tendency"][];
+            /** Flown */
+            flown: components["schemas"]["Tendency"][];
             /** Found */
             found: components["schemas"]["Tendency"][];
             /** Score */
@@ -815,6 +1103,7 @@ export interface components {
          *
          *     ``options`` of a rating run from the lowest to the highest value; ``upright`` lays them out with the highest on top,
          *     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
+         *     ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude.
          */
         Capture: {
             /** Key */
@@ -837,6 +1126,11 @@ export interface components {
              * @default false
              */
             upright: boolean;
+            /**
+             * As Seated
+             * @default false
+             */
+            as_seated: boolean;
             /**
              * Directions
              * @default []
@@ -1045,7 +1339,7 @@ export interface components {
          * @description Everything about a model that a change can touch. Stations aft of the datum, SI units.
          *
          *     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
-         *     ``flown_inverted``: whether inverted cards may be offered.
+         *     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
          */
         Configuration: {
             airframe: components["schemas"]["Airframe"];
@@ -1088,6 +1382,21 @@ export interface components {
              * @default false
              */
             flown_inverted: boolean;
+            ballast?: components["schemas"]["BallastStock"] | null;
+        };
+        /**
+         * ConfigurationLine
+         * @description A configuration: its difference from the one before in words, the cards that made stale, sorties flown in it.
+         */
+        ConfigurationLine: {
+            /** Number */
+            number: number;
+            /** Change Words */
+            change_words: string[];
+            /** Stale */
+            stale: string[];
+            /** Sortie Numbers */
+            sortie_numbers: number[];
         };
         /**
          * Control
@@ -1147,7 +1456,9 @@ export interface components {
         };
         /**
          * Debrief
-         * @description Before and after of every behaviour (as it landed), causes with evidence, and the score of the prediction.
+         * @description Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
+         *
+         *     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``.
          */
         Debrief: {
             /** Sortie Number */
@@ -1156,6 +1467,8 @@ export interface components {
             method: string;
             /** Before */
             before: components["schemas"]["Tendency"][];
+            /** Flown */
+            flown: components["schemas"]["Tendency"][];
             /** After */
             after: components["schemas"]["Tendency"][];
             /** Causes */
@@ -1189,7 +1502,7 @@ export interface components {
         };
         /**
          * DirectionTable
-         * @description Every direction in words: response key to model, stick, surface and trim lever.
+         * @description Every direction in words: response key to model, stick, surface and trim lever; what each axis' control is called.
          */
         DirectionTable: {
             /** Responses */
@@ -1197,6 +1510,10 @@ export interface components {
                 [key: string]: {
                     [key: string]: string;
                 };
+            };
+            /** Controls */
+            controls: {
+                [key: string]: string;
             };
         };
         /**
@@ -1304,7 +1621,9 @@ export interface components {
         };
         /**
          * Item
-         * @description One mass on board. ``x_m`` aft of the datum, ``y_m`` right, ``z_m`` up; ``bay_m``: stations its centre may take.
+         * @description One mass. ``x_m`` aft of the datum, ``y_m`` right, ``z_m`` up; ``bay_m``: stations its centre may take.
+         *
+         *     ``fitted``: on board now; a pack that is not is an alternative, and counts in no sum.
          */
         Item: {
             /** Key */
@@ -1329,6 +1648,11 @@ export interface components {
             kind: components["schemas"]["ItemKind"];
             /** Bay M */
             bay_m?: number[] | null;
+            /**
+             * Fitted
+             * @default true
+             */
+            fitted: boolean;
         };
         /**
          * ItemKind
@@ -1338,7 +1662,7 @@ export interface components {
         ItemKind: "airframe" | "battery" | "part" | "ballast";
         /**
          * JigReading
-         * @description A measured balance point: station, one sigma, and what the items summed to when it was read.
+         * @description A measured balance point: station, one sigma, what the items summed to when it was read, and how it was read.
          */
         JigReading: {
             /** X M */
@@ -1347,6 +1671,11 @@ export interface components {
             sigma_m: number;
             /** Items X M */
             items_x_m: number;
+            /**
+             * How
+             * @default
+             */
+            how: string;
         };
         /**
          * LogRecord
@@ -1421,6 +1750,7 @@ export interface components {
             /** Can Redo */
             can_redo: boolean;
             setup: components["schemas"]["Configuration"];
+            pitch_control: components["schemas"]["PitchControl"];
             today: components["schemas"]["Today"];
             /** Sorties */
             sorties: components["schemas"]["SortieSummary"][];
@@ -1519,6 +1849,19 @@ export interface components {
             span_m: number;
         };
         /**
+         * NewSister
+         * @description Start a model from the airframe of another.
+         */
+        NewSister: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * NewSortie
          * @description Plan a sortie.
          */
@@ -1576,6 +1919,20 @@ export interface components {
          */
         Outcome: "done" | "passed" | "failed" | "skipped" | "aborted";
         /**
+         * PackMark
+         * @description Where the model would balance with another pack, in its place: station [m] and static margin.
+         */
+        PackMark: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** X Cg M */
+            x_cg_m: number;
+            /** Static Margin */
+            static_margin: number;
+        };
+        /**
          * Phase
          * @description When a card is done.
          * @enum {string}
@@ -1602,6 +1959,12 @@ export interface components {
              */
             crosswind_mps: number;
         };
+        /**
+         * PitchControl
+         * @description What pitches the model, which decides how its surfaces move as seen from behind.
+         * @enum {string}
+         */
+        PitchControl: "tail" | "foreplane" | "elevons" | "v_tail" | "inverted_v_tail";
         /**
          * Plan
          * @description The programme for the next sortie, with the wind's verdict.
@@ -1707,8 +2070,48 @@ export interface components {
             reading: string;
         };
         /**
+         * Proposal
+         * @description An arrangement as a configuration, in steps a hand can do, with what it gives and what it costs.
+         *
+         *     ``expect`` is the reading that proves it; inertia is the pitch moment of inertia of the items over what it was.
+         *     ``caution`` says why the model should not be flown there, empty when the point lies between both limits.
+         */
+        Proposal: {
+            setup: components["schemas"]["Configuration"];
+            /** Steps */
+            steps: string[];
+            /** Expect */
+            expect: string;
+            /** X Cg M */
+            x_cg_m: number;
+            /** Y Cg M */
+            y_cg_m: number;
+            /** Static Margin */
+            static_margin: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Added Kg */
+            added_kg: number;
+            /** Pitch Inertia Ratio */
+            pitch_inertia_ratio: number;
+            /** Wing Loading Kg M2 */
+            wing_loading_kg_m2: number;
+            /** Stall Speed Mps */
+            stall_speed_mps: number;
+            /** Both Ends */
+            both_ends: boolean;
+            /** Shortfall M */
+            shortfall_m: number;
+            /** Words */
+            words: string;
+            /** Caution */
+            caution: string;
+        };
+        /**
          * PublishedPoint
-         * @description The maker's or plan's balance point: station from the datum, and whether a pilot chose to use it.
+         * @description The maker's or plan's balance point: station from the datum, where it is from, and why it is used all the same.
+         *
+         *     ``reason``: the pilot's own, written down; without one a point behind the safe limit is not to be used.
          */
         PublishedPoint: {
             /** X M */
@@ -1718,6 +2121,11 @@ export interface components {
              * @default
              */
             source: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Reading
@@ -1927,6 +2335,38 @@ export interface components {
             landed_at: string | null;
         };
         /**
+         * SpanPlace
+         * @description Where a model was held level: behind the leading edge there, from the centre line, one sigma. [m]
+         */
+        SpanPlace: {
+            /** Behind Le M */
+            behind_le_m: number;
+            /** Y M */
+            y_m: number;
+            /**
+             * Sigma M
+             * @default 0.003
+             */
+            sigma_m: number;
+        };
+        /**
+         * Support
+         * @description A scale under a wheel or a point: what it shows [kg], where it stands [m from the datum, right of the centre line].
+         */
+        Support: {
+            /** Name */
+            name: string;
+            /** Mass Kg */
+            mass_kg: number;
+            /** X M */
+            x_m: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m: number;
+        };
+        /**
          * Surface
          * @description A lifting surface, mirrored about the centre line.
          *
@@ -2044,6 +2484,19 @@ export interface components {
          * @enum {string}
          */
         Verdict: "go" | "caution" | "no_go";
+        /**
+         * WeighingRequest
+         * @description A reading: held at a span station of a wing, or two to four scales.
+         */
+        WeighingRequest: {
+            wing?: components["schemas"]["Surface"] | null;
+            span?: components["schemas"]["SpanPlace"] | null;
+            /**
+             * Supports
+             * @default []
+             */
+            supports: components["schemas"]["Support"][];
+        };
         /**
          * Wind
          * @description Wind at the field: mean and gust [m/s], bearing it blows from and strip heading [rad, clockwise from north].
@@ -2304,6 +2757,41 @@ export interface operations {
             };
         };
     };
+    makeSister: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSister"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     getBench: {
         parameters: {
             query?: never;
@@ -2357,6 +2845,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    arrange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrangements"];
                 };
             };
             /** @description Problem */
@@ -2966,6 +3489,132 @@ export interface operations {
             };
         };
     };
+    balanceSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+                kind: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markingTemplate: {
+        parameters: {
+            query?: {
+                y_m?: number | null;
+            };
+            header?: never;
+            path: {
+                model_id: string;
+                kind: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    itemsOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    itemsIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     computeGeometry: {
         parameters: {
             query?: never;
@@ -3019,6 +3668,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchAnswer"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeArrangements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangementRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrangements"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeWeighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighingRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceReading"];
                 };
             };
             /** @description Problem */
@@ -3162,7 +3877,9 @@ export interface operations {
     };
     getDirections: {
         parameters: {
-            query?: never;
+            query?: {
+                layout?: components["schemas"]["PitchControl"];
+            };
             header?: never;
             path?: never;
             cookie?: never;

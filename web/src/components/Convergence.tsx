@@ -4,16 +4,16 @@ import { amount } from "./Rail";
 type Column = Board["columns"][number];
 
 const CELL = 118;
-const ROW = 40;
+const ROW = 44;
 
-/** Each behaviour as a short line closing in on its band, sortie by sortie. */
+/** Each behaviour as a short line closing in on its band: as it flew in each sortie, last as it landed. */
 export function ConvergenceStrip({ board }: { board: Board }) {
   const rows = board.columns[0]?.found ?? [];
   return (
     <ul className="grid gap-x-6 gap-y-1 sm:grid-cols-2 xl:grid-cols-3">
       {rows.map((row) => {
-        const series = board.columns.map((c) => c.found.find((t) => t.key === row.key) ?? row);
-        const last = series[series.length - 1] ?? row;
+        const last = board.columns.at(-1)?.found.find((t) => t.key === row.key) ?? row;
+        const series = [...board.columns.map((c) => c.flown.find((t) => t.key === row.key) ?? row), last];
         return (
           <li key={row.key} className="flex items-center gap-3 border-b border-base-300 py-1">
             <Spark series={series} />
@@ -71,7 +71,7 @@ function Spark({ series }: { series: Tendency[] }) {
   );
 }
 
-/** The convergence board: rows are behaviours, columns sorties; predicted dashed beside found solid against the band. */
+/** The convergence board: rows are behaviours, columns sorties; predicted dashed, flown solid, landed as a short mark. */
 export function ConvergenceBoard({ board }: { board: Board }) {
   const rows = board.columns[0]?.found ?? [];
   return (
@@ -118,14 +118,15 @@ export function ConvergenceBoard({ board }: { board: Board }) {
 }
 
 function Cell({ column, rowKey }: { column: Column; rowKey: string }) {
-  const found = column.found.find((t) => t.key === rowKey);
+  const flown = column.flown.find((t) => t.key === rowKey);
+  const landed = column.found.find((t) => t.key === rowKey);
   const predicted = column.predicted.find((t) => t.key === rowKey);
   const score = column.score.find((s) => s.key === rowKey);
-  if (!found) return <span>–</span>;
+  if (!flown || !landed) return <span>–</span>;
   const px = (v: number) =>
-    2 +
-    ((Math.min(Math.max(v, found.rail_low), found.rail_high) - found.rail_low) / (found.rail_high - found.rail_low)) *
-      (CELL - 4);
+    5 +
+    ((Math.min(Math.max(v, flown.rail_low), flown.rail_high) - flown.rail_low) / (flown.rail_high - flown.rail_low)) *
+      (CELL - 10);
   const bar = (t: Tendency, y: number, dashed: boolean) => (
     <g stroke={dashed ? "var(--color-info)" : "currentColor"}>
       <path
@@ -142,24 +143,32 @@ function Cell({ column, rowKey }: { column: Column; rowKey: string }) {
       />
     </g>
   );
+  const trimmed = Math.abs(px(landed.value) - px(flown.value)) > 2;
   return (
     <div>
       <svg
         width={CELL}
         height={ROW - 8}
         role="img"
-        aria-label={`${predicted ? `predicted ${amount(predicted)}; ` : ""}found ${amount(found)}`}
+        aria-label={`${predicted ? `predicted ${amount(predicted)}; ` : ""}flown ${amount(flown)}${trimmed ? `; after its trim clicks ${amount(landed)}` : ""}`}
       >
         <rect
-          x={px(found.low)}
+          x={px(flown.low)}
           y={0}
-          width={Math.max(px(found.high) - px(found.low), 2)}
+          width={Math.max(px(flown.high) - px(flown.low), 2)}
           height={ROW}
           fill="var(--color-success)"
           opacity={0.2}
         />
         {predicted ? bar(predicted, 9, true) : null}
-        {bar(found, 23, false)}
+        {bar(flown, 21, false)}
+        {trimmed ? (
+          <path
+            d={`M${px(flown.value)} 31H${px(landed.value)}M${px(landed.value)} 27v8`}
+            stroke="currentColor"
+            fill="none"
+          />
+        ) : null}
       </svg>
       <span className={`block text-xs ${score && !score.within_one_sigma ? "font-semibold" : "text-secondary"}`}>
         {score?.words ?? ""}

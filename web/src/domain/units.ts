@@ -2,6 +2,7 @@
 
 export type Quantity =
   | "length"
+  | "distance"
   | "mass"
   | "speed"
   | "area"
@@ -31,6 +32,10 @@ export const UNITS: Record<Quantity, Unit[]> = {
     { key: "cm", si: 0.01, digits: 1, aliases: ["cm"] },
     { key: "m", si: 1, digits: 3, aliases: ["m", "metre", "metres", "meter", "meters"] },
     { key: "ft", si: 0.3048, digits: 3, aliases: ["ft", "foot", "feet", "'", "’", "′"] },
+  ],
+  distance: [
+    { key: "m", si: 1, digits: 0, aliases: ["m", "metre", "metres", "meter", "meters"] },
+    { key: "ft", si: 0.3048, digits: 0, aliases: ["ft", "foot", "feet", "'", "’", "′"] },
   ],
   mass: [
     { key: "g", si: 0.001, digits: 0, aliases: ["g", "gram", "grams"] },
@@ -76,7 +81,7 @@ export type System = "metric" | "imperial";
 /** The unit a quantity is shown in by default in a system of units. */
 export function defaultUnit(quantity: Quantity, system: System): string {
   const units = UNITS[quantity];
-  const imperial = ["length", "mass", "speed", "area", "wing_loading"].includes(quantity);
+  const imperial = ["length", "distance", "mass", "speed", "area", "wing_loading"].includes(quantity);
   return (system === "imperial" && imperial ? units[1] : units[0])?.key ?? "";
 }
 

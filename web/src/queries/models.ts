@@ -1,5 +1,5 @@
 import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type Configuration, client, type ModelDetail, unwrap } from "../api/client";
+import { type Configuration, client, type ModelDetail, unwrap, type WeighingRequest } from "../api/client";
 import { newId } from "../domain/identity";
 
 export const keys = {
@@ -10,6 +10,7 @@ export const keys = {
   rework: (id: string) => ["model", id, "rework"] as const,
   board: (id: string) => ["model", id, "board"] as const,
   sortie: (id: string) => ["sortie", id] as const,
+  directions: (layout: string) => ["directions", layout] as const,
   debrief: (id: string) => ["debrief", id] as const,
 };
 
@@ -33,10 +34,11 @@ export function useSilhouettes() {
   });
 }
 
-export function useDirections() {
+/** Every direction in words, for what pitches this model: a tail, a foreplane, elevons or a V-tail. */
+export function useDirections(layout: ModelDetail["pitch_control"]) {
   return useQuery({
-    queryKey: ["directions"],
-    queryFn: () => unwrap(client.GET("/api/v1/directions")),
+    queryKey: keys.directions(layout),
+    queryFn: () => unwrap(client.GET("/api/v1/directions", { params: { query: { layout } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
 }
@@ -74,11 +76,75 @@ export function useCreateModel() {
   });
 }
 
-export function useSaveSetup(id: string) {
+/** Start a sister: this model's airframe and lessons as the next one's starting point. */
+export function useMakeSister(id: string) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: { base_revision: number; setup: Configuration; words: string }) =>
-      unwrap(client.PUT("/api/v1/models/{model_id}/setup", { params: { path: { model_id: id } }, body })),
+    mutationFn: (name: string) =>
+      unwrap(
+        client.POST("/api/v1/models/{model_id}/sisters", {
+          params: { path: { model_id: id } },
+          body: { id: newId(), name },
+        }),
+      ),
+    onSuccess: (model) => accept(cache, model),
+  });
+}
+
+/**
+ * Save changes of the setup, one after the other, each applied to the newest setup: two quick entries in different fields
+ * both arrive, and only a change made elsewhere is a conflict.
+ */
+export function useEditSetup(id: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    scope: { id: `setup-${id}` },
+    mutationFn: ({ change, words }: { change: (setup: Configuration) => Configuration; words: string }) => {
+      const newest = cache.getQueryData<ModelDetail>(keys.model(id));
+      if (!newest) throw new Error("a setup is edited before it is there");
+      const body = { base_revision: newest.revision, setup: change(newest.setup), words };
+      return unwrap(client.PUT("/api/v1/models/{model_id}/setup", { params: { path: { model_id: id } }, body }));
+    },
+    onSuccess: (model) => accept(cache, model),
+  });
+}
+
+/** What a reading of the balance means: held at a span station, or on scales. Nothing is stored. */
+export function useWeighing() {
+  return useMutation({
+    mutationFn: (body: WeighingRequest) => unwrap(client.POST("/api/v1/compute/weighing", { body })),
+  });
+}
+
+/** The ways to a balance point: moves of what is aboard before ballast. Nothing is stored. */
+export function useArrange(id: string) {
+  return useMutation({
+    mutationFn: (body: { target_x_m: number | null; level: boolean }) =>
+      unwrap(
+        client.POST("/api/v1/models/{model_id}/arrangements", {
+          params: { path: { model_id: id } },
+          body: { ...body, tolerance_m: 0.0015 },
+        }),
+      ),
+  });
+}
+
+/** Replace the items by those of a table; a bad one is refused by row and column, and nothing is changed. */
+export function useItemTable(id: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    scope: { id: `setup-${id}` },
+    mutationFn: async (file: File) => {
+      const body = await file.arrayBuffer();
+      return unwrap(
+        client.PUT("/api/v1/models/{model_id}/items.csv", {
+          params: { path: { model_id: id } },
+          body: body as unknown as string,
+          bodySerializer: (b) => b as unknown as string,
+          headers: { "Content-Type": "text/csv" },
+        }),
+      );
+    },
     onSuccess: (model) => accept(cache, model),
   });
 }

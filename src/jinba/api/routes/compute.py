@@ -8,9 +8,10 @@ from typing import Annotated
 from fastapi import APIRouter, Body
 
 from jinba.api.schemas.models import DirectionTable, Rework
-from jinba.core.airframe.parts import Airframe
+from jinba.core.airframe.parts import Airframe, Surface
 from jinba.core.airframe.planform import Planform, planform_of
 from jinba.core.bench.answer import BenchAnswer, bench_answer
+from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import Card, CardRecord, check_record
 from jinba.core.configuration import Configuration, PilotLimits
@@ -20,7 +21,8 @@ from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data,
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, prior_belief
 from jinba.core.errors import JinbaError
-from jinba.core.frames import Response, words_for
+from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for
+from jinba.core.mass.weighing import BalanceReading, Support, scales_reading, span_reading
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind, WindVerdict, judge_wind
 from jinba.core.silhouettes import silhouette_configuration
@@ -76,6 +78,92 @@ class WindRequest:
     limits: PilotLimits = PilotLimits()
 
 
+_ARRANGEMENT = {"configuration": _EXAMPLE, "target_x_m": 0.062, "level": True}
+
+
+@dataclass(frozen=True, slots=True)
+class ArrangementRequest:
+    """A configuration and the balance point wanted [m from the datum]; None for the maiden point."""
+
+    configuration: Configuration
+    target_x_m: float | None = None
+    tolerance_m: float = 0.0015
+    level: bool = False
+
+
+ArrangementBody = Annotated[
+    ArrangementRequest, Body(openapi_examples={"62 mm behind the leading edge": {"value": _ARRANGEMENT}})
+]
+
+
+@dataclass(frozen=True, slots=True)
+class SpanPlace:
+    """Where a model was held level: behind the leading edge there, from the centre line, one sigma. [m]"""
+
+    behind_le_m: float
+    y_m: float
+    sigma_m: float = 0.003
+
+
+@dataclass(frozen=True, slots=True)
+class WeighingRequest:
+    """A reading: held at a span station of a wing, or two to four scales."""
+
+    wing: Surface | None = None
+    span: SpanPlace | None = None
+    supports: tuple[Support, ...] = ()
+
+
+_HELD = {"wing": _EXAMPLE["airframe"]["surfaces"][0], "span": {"behind_le_m": 0.06, "y_m": 0.12}}
+_SCALES = {
+    "supports": [
+        {"name": "nose wheel", "mass_kg": 0.24, "x_m": -0.19},
+        {"name": "main wheels", "mass_kg": 1.65, "x_m": 0.118},
+    ]
+}
+WeighingBody = Annotated[
+    WeighingRequest, Body(openapi_examples={"held at a place": {"value": _HELD}, "two scales": {"value": _SCALES}})
+]
+_SORTIE = {
+    "configuration": _EXAMPLE,
+    "records": [
+        {
+            "card_id": "F2",
+            "outcome": "done",
+            "left_alone": True,
+            "readings": [
+                {"key": "pitch_clicks", "number": 6, "direction": "nose_up"},
+                {"key": "left_over", "choice": "holds"},
+            ],
+        },
+        {
+            "card_id": "F7",
+            "outcome": "done",
+            "readings": [
+                {"key": "stick_held", "number": 0.2, "direction": "nose_up"},
+                {"key": "roll_slow", "choice": "left"},
+                {"key": "bank_wing", "choice": "left"},
+                {"key": "bank_time", "number": 5.5},
+            ],
+        },
+    ],
+}
+_WIND = {
+    "wind": {"speed_mps": 4.0, "gust_mps": 6.0, "from_rad": 4.5, "strip_heading_rad": 4.19},
+    "stall_speed_mps": 8.5,
+}
+DebriefBody = Annotated[DebriefRequest, Body(openapi_examples={"one sortie": {"value": {"sorties": [_SORTIE]}}})]
+CorrectionBody = Annotated[
+    CorrectionRequest,
+    Body(
+        openapi_examples={
+            "one sortie, no ballast": {"value": {"sorties": [_SORTIE], "choices": {"use_ballast": False}}},
+        }
+    ),
+]
+WindBody = Annotated[WindRequest, Body(openapi_examples={"a breeze across": {"value": _WIND}})]
+
+
 @dataclass(frozen=True, slots=True)
 class DebriefAnswer:
     """Behaviours and causes with the method's version."""
@@ -97,14 +185,34 @@ def compute_balance(configuration: ConfigurationBody) -> BenchAnswer:
     return bench_answer(configuration)
 
 
+@router.post("/compute/arrangements", operation_id="computeArrangements")
+def compute_arrangements(request: ArrangementBody) -> Arrangements:
+    """Return the best few ways to a balance point."""
+    return arrangements(
+        request.configuration,
+        target_x_m=request.target_x_m,
+        tolerance_m=request.tolerance_m,
+        level=request.level,
+    )
+
+
+@router.post("/compute/weighing", operation_id="computeWeighing")
+def compute_weighing(request: WeighingBody) -> BalanceReading:
+    """Return the balance point that a reading means, with its error and what is odd about it."""
+    if request.span is not None and request.wing is not None:
+        s = request.span
+        return span_reading(request.wing, behind_le_m=s.behind_le_m, y_m=s.y_m, sigma_m=s.sigma_m)
+    return scales_reading(request.supports)
+
+
 @router.post("/compute/wind", operation_id="computeWind")
-def compute_wind(request: WindRequest) -> WindVerdict:
+def compute_wind(request: WindBody) -> WindVerdict:
     """Return go, caution or no-go with its reasons."""
     return judge_wind(request.wind, stall_speed_mps=request.stall_speed_mps, limits=request.limits)
 
 
 @router.post("/compute/debrief", operation_id="computeDebrief")
-def compute_debrief(request: DebriefRequest) -> DebriefAnswer:
+def compute_debrief(request: DebriefBody) -> DebriefAnswer:
     """Return what sorties mean: behaviours with sigma, causes with evidence."""
     sorties = _logged(request.sorties)
     setup = sorties[-1].configuration
@@ -117,7 +225,7 @@ def compute_debrief(request: DebriefRequest) -> DebriefAnswer:
 
 
 @router.post("/compute/corrections", operation_id="computeCorrections")
-def compute_corrections(request: CorrectionRequest) -> Rework:
+def compute_corrections(request: CorrectionBody) -> Rework:
     """Return the composed correction for sorties, with the predicted outcome."""
     sorties = _logged(request.sorties)
     setup = sorties[-1].configuration
@@ -155,13 +263,14 @@ def list_cards() -> list[Card]:
 
 
 @router.get("/directions", operation_id="getDirections")
-def get_directions() -> DirectionTable:
-    """Return every direction in words: model, stick, surface, trim lever."""
+def get_directions(layout: PitchControl = PitchControl.TAIL) -> DirectionTable:
+    """Return every direction in words: model, stick, surface, trim lever; ``layout`` is what pitches the model."""
     table = {}
     for r in Response:
-        w = words_for(r)
+        w = words_for(r, layout)
         table[r.value] = {"model": w.model, "stick": w.stick, "surface": w.surface, "trim_lever": w.trim_lever}
-    return DirectionTable(responses=table)
+    names = {axis.value: control_name(axis, layout) for axis in Axis}
+    return DirectionTable(responses=table, controls=names)
 
 
 @router.get("/symbols", operation_id="listSymbols")

@@ -8,11 +8,13 @@ from fastapi import APIRouter, Query
 
 from jinba.api.deps import SessionDep
 from jinba.api.schemas.models import (
+    ArrangeRequest,
     BenchView,
     LogRecord,
     ModelDetail,
     MoveDatum,
     NewModel,
+    NewSister,
     NewSortie,
     Plan,
     SaveSetup,
@@ -21,7 +23,9 @@ from jinba.api.schemas.models import (
     SortieSummary,
     WorkOrder,
 )
-from jinba.core.cards.catalogue import CARDS
+from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.bench.arrange import Arrangements
+from jinba.core.cards.catalogue import cards_for
 from jinba.core.configuration import Configuration
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind
@@ -29,7 +33,7 @@ from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
 from jinba.formats.codec import from_json
 from jinba.persistence.orm import WorkOrderRow
 from jinba.persistence.repositories import Models
-from jinba.services import bench, plan, today
+from jinba.services import bench, plan, sister, today
 from jinba.services.history import History
 
 router = APIRouter(prefix="/api/v1", tags=["models"])
@@ -60,6 +64,7 @@ def detail(known: History) -> ModelDetail:
         can_undo=current > 1 and not flown,
         can_redo=current < newest and not flown,
         setup=known.setup,
+        pitch_control=pitch_control_of(known.setup.airframe),
         today=today.today(known),
         sorties=[
             SortieSummary(
@@ -115,6 +120,13 @@ def get_model(model_id: uuid.UUID, session: SessionDep) -> ModelDetail:
     return detail(bench.history(session, model_id))
 
 
+@router.post("/models/{model_id}/sisters", operation_id="makeSister", status_code=201)
+def make_sister(model_id: uuid.UUID, body: NewSister, session: SessionDep) -> ModelDetail:
+    """Start a sister model from this one's airframe and lessons; the same id twice is the same model."""
+    sister.make_sister(session, model_id, sister_id=body.id, name=body.name)
+    return detail(bench.history(session, body.id))
+
+
 @router.get("/models/{model_id}/bench", operation_id="getBench")
 def get_bench(model_id: uuid.UUID, session: SessionDep) -> BenchView:
     """Return the bench's numbers for the saved setup."""
@@ -127,6 +139,13 @@ def what_if(model_id: uuid.UUID, setup: Configuration, session: SessionDep) -> B
     """Return the bench's numbers for a setup that is not saved, with what the flights have taught."""
     known = bench.history(session, model_id)
     return BenchView(answer=bench.answer_for(known, setup), flown_battery_x_m=_flown_batteries(known))
+
+
+@router.post("/models/{model_id}/arrangements", operation_id="arrange")
+def arrange(model_id: uuid.UUID, body: ArrangeRequest, session: SessionDep) -> Arrangements:
+    """Return the best few ways to move what is aboard, or to add ballast, to a balance point. Nothing is stored."""
+    known = bench.history(session, model_id)
+    return bench.arrange(known, target_x_m=body.target_x_m, tolerance_m=body.tolerance_m, level=body.level)
 
 
 def _flown_batteries(known: History) -> list[float]:
@@ -177,7 +196,7 @@ def get_plan(
     programme, verdict = plan.next_programme(known, wind=wind)
     return Plan(
         programme=programme,
-        cards=list(CARDS.values()),
+        cards=list(cards_for(pitch_control_of(known.setup.airframe)).values()),
         wind=verdict,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
     )

@@ -10,7 +10,8 @@ from starlette.concurrency import run_in_threadpool
 from jinba.api.deps import SessionDep
 from jinba.api.routes.models import detail, work_order_view
 from jinba.api.schemas.models import AcceptRework, LogRecord, ModelDetail, Proof, Rework, SortieDetail, WorkOrder
-from jinba.core.cards.catalogue import CARDS
+from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.cards.catalogue import cards_for
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import Choices
@@ -25,7 +26,8 @@ router = APIRouter(prefix="/api/v1", tags=["sorties"])
 
 def _sortie(session: SessionDep, sortie_id: uuid.UUID) -> SortieDetail:
     row, records = fly.get_sortie(session, sortie_id)
-    after = [c for c in CARDS if c.startswith("A")]
+    cards = cards_for(pitch_control_of(from_json(Configuration, row.setup).airframe))
+    after = [c for c in cards if c.startswith("A")]
     return SortieDetail(
         id=row.id,
         model_id=row.model_id,
@@ -33,7 +35,7 @@ def _sortie(session: SessionDep, sortie_id: uuid.UUID) -> SortieDetail:
         status=row.status,
         alone=row.alone,
         simulated=row.simulated,
-        cards=[CARDS[c] for c in [*row.card_ids, *after] if c in CARDS],
+        cards=[cards[c] for c in [*row.card_ids, *after] if c in cards],
         records=[from_json(CardRecord, r.record) for r in records],
         wind=None if row.wind is None else from_json(Wind, row.wind),
         pack_minutes=from_json(Configuration, row.setup).pack_minutes,

@@ -15,6 +15,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.compose import Choices
 from jinba.core.diagnose.tendencies import Tendency
+from jinba.core.frames import PitchControl
 from jinba.core.plan.programme import Programme
 from jinba.core.plan.weather import Wind, WindVerdict
 from jinba.services.today import Today
@@ -42,6 +43,13 @@ class NewModel(Strict):
     name: Text = Field(min_length=1, max_length=60)
     silhouette: Text
     span_m: float = Field(gt=0)
+
+
+class NewSister(Strict):
+    """Start a model from the airframe of another."""
+
+    id: uuid.UUID
+    name: Text = Field(min_length=1, max_length=60)
 
 
 class SaveSetup(Strict):
@@ -135,6 +143,7 @@ class ModelDetail(BaseModel):
     can_undo: bool
     can_redo: bool
     setup: Configuration
+    pitch_control: PitchControl
     today: Today
     sorties: list[SortieSummary]
     work_order: WorkOrder | None
@@ -198,7 +207,18 @@ class BenchView(BaseModel):
     flown_battery_x_m: list[float]
 
 
+class ArrangeRequest(BaseModel):
+    """Where the model should balance: a station, or none for the maiden or class target; its tolerance; level as well."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    target_x_m: float | None = Field(None, ge=-12, le=12)
+    tolerance_m: float = Field(0.0015, ge=0.0002, le=0.05)
+    level: bool = False
+
+
 class DirectionTable(BaseModel):
-    """Every direction in words: response key to model, stick, surface and trim lever."""
+    """Every direction in words: response key to model, stick, surface and trim lever; what each axis' control is called."""
 
     responses: dict[str, dict[str, str]]
+    controls: dict[str, str]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 from jinba.core.errors import GeometryError, check_range, check_text
 
@@ -185,6 +185,20 @@ class Motor:
         check_range("bolt spacing", self.bolt_spacing_m, unit="m", low=0.004, high=0.5)
 
 
+_SAME_HEIGHT_M = 0.002
+
+
+def _check_apart(one: Surface, other: Surface) -> None:
+    """Refuse two surfaces whose roots run through each other: a typing error, and nothing that could be computed."""
+    ends = [(s.x_m, s.x_m + s.sections[0].chord_m) for s in (one, other)]
+    overlap = min(ends[0][1], ends[1][1]) - max(ends[0][0], ends[1][0])
+    if overlap > 0 and abs(one.z_m - other.z_m) < _SAME_HEIGHT_M:
+        raise GeometryError(
+            f"{one.key} and {other.key} run through each other: their root chords overlap by {overlap * 1000:.0f} mm at the "
+            "same height. Measure the station or the height of one of them."
+        )
+
+
 @dataclass(frozen=True, slots=True)
 class Airframe:
     """A fixed-wing airframe. The first surface with role ``wing`` is the reference for area, span and MAC."""
@@ -204,6 +218,8 @@ class Airframe:
             )
         if len(self.surfaces) > 6:
             raise GeometryError("At most six lifting surfaces are computed.")
+        for one, other in combinations(self.surfaces, 2):
+            _check_apart(one, other)
 
     @property
     def wing(self) -> Surface:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from jinba.core.airframe.layout import lifting_area_m2, lifting_surfaces
 from jinba.core.airframe.planform import chord_at
+from jinba.core.bench.adequacy import Adequacy, adequacy
 from jinba.core.bench.maiden import MaidenPoint, maiden_point
-from jinba.core.configuration import Configuration
+from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import Belief, prior_belief
-from jinba.core.frames import forward_or_aft
+from jinba.core.frames import forward_or_aft, station_words
+from jinba.core.mass.items import ItemKind
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, Trims, design_of, resting_trims
 from jinba.core.stability.sections import WING_CLMAX_SIGMA
@@ -44,6 +47,16 @@ class Fingers:
 
 
 @dataclass(frozen=True, slots=True)
+class PackMark:
+    """Where the model would balance with another pack, in its place: station [m] and static margin."""
+
+    key: str
+    name: str
+    x_cg_m: float
+    static_margin: float
+
+
+@dataclass(frozen=True, slots=True)
 class BenchAnswer:
     """All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies."""
 
@@ -68,6 +81,8 @@ class BenchAnswer:
     tendencies: tuple[Tendency, ...]
     caveats: tuple[Caveat, ...]
     thumb: str
+    pack_marks: tuple[PackMark, ...]
+    adequacy: tuple[Adequacy, ...]
 
 
 def bench_answer(
@@ -109,7 +124,22 @@ def bench_answer(
         tendencies=tendencies(configuration, known, trims if trims is not None else resting_trims(configuration)),
         caveats=design.aero.neutral_point.caveats,
         thumb=_thumb(design),
+        pack_marks=_pack_marks(configuration, x_np, mac),
+        adequacy=adequacy(design),
     )
+
+
+def _pack_marks(c: Configuration, x_np_m: float, mac_m: float) -> tuple[PackMark, ...]:
+    flown = c.battery
+    marks = []
+    for pack in c.items:
+        if flown is None or pack.kind is not ItemKind.BATTERY or pack.fitted:
+            continue
+        swapped = {flown.key: replace(flown, fitted=False), pack.key: replace(pack, fitted=True)}
+        after = with_carried_jig(c, replace(c, items=tuple(swapped.get(i.key, i) for i in c.items)))
+        x = balance_of(after).x_m
+        marks.append(PackMark(pack.key, pack.name, x, (x_np_m - x) / mac_m))
+    return tuple(marks)
 
 
 def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: float) -> tuple[Number, ...]:
@@ -127,7 +157,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 "sum of items",
                 "m = sum m_i",
                 "FAA-H-8083-1",
-                tuple(Input(i.name, f"{i.mass_kg * 1000:.0f} g") for i in c.items),
+                tuple(Input(i.name, f"{i.mass_kg * 1000:.0f} g") for i in c.items if i.fitted),
             ),
         ),
         Number(
@@ -153,7 +183,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 "exact panel integrals",
                 "MAC = (2/S) int c^2 dy",
                 "Etkin and Reid, 1996, app. C",
-                (Input("leading edge of the MAC", f"{p.x_le_mac_m * 1000:.0f} mm from the datum"),),
+                (Input("leading edge of the MAC", station_words(p.x_le_mac_m, c.datum)),),
             ),
         ),
         Number(
@@ -170,7 +200,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                     Input("lattice accuracy", f"{np_.sigma_numerical_m * 1000:.1f} mm"),
                     Input(
                         "tail-volume form",
-                        "-" if np_.x_tail_volume_m is None else f"{np_.x_tail_volume_m * 1000:.0f} mm",
+                        "-" if np_.x_tail_volume_m is None else station_words(np_.x_tail_volume_m, c.datum),
                     ),
                     Input("body", f"{abs(np_.body_shift_m) * 1000:.1f} mm {forward_or_aft(np_.body_shift_m)}"),
                 ),
@@ -196,8 +226,8 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 "SM = (x_np - x_cg)/MAC",
                 "docs/methods/maiden-balance.md",
                 (
-                    Input("neutral point", f"{x_np * 1000:.0f} mm"),
-                    Input("balance point", f"{balance.x_m * 1000:.0f} mm"),
+                    Input("neutral point", station_words(x_np, c.datum)),
+                    Input("balance point", station_words(balance.x_m, c.datum)),
                     Input("MAC", f"{p.mac_m * 1000:.0f} mm"),
                 ),
             ),
@@ -219,9 +249,9 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             "wing_loading",
             "Wing loading",
             "wing_loading",
-            wing_loading_kg_m2(mass_kg=mass, area_m2=p.area_m2),
+            wing_loading_kg_m2(mass_kg=mass, area_m2=lifting_area_m2(c.airframe)),
             None,
-            Reason("definition", "m / S", ""),
+            Reason("definition", "m / S of all surfaces that carry the weight", ""),
         ),
         Number(
             "stall_speed",
@@ -258,7 +288,7 @@ def _fingers(design: Design) -> Fingers:
     side = "behind" if behind >= 0 else "ahead of"
     words = f"Fingers {abs(behind) * 1000:.0f} mm {side} the leading edge, {y * 1000:.0f} mm from the centre line: level there means this balance point."
     if behind < 0 or behind > chord:
-        words = f"The balance point lies outside the wing chord; balance it on a jig {design.balance.x_m * 1000:.0f} mm from the datum."
+        words = f"The balance point lies outside the wing chord; balance it on a jig {station_words(design.balance.x_m, design.configuration.datum)}."
     return Fingers(design.balance.x_m, y, behind, words)
 
 
@@ -276,5 +306,8 @@ def _disagreement(design: Design) -> tuple[str, float | None]:
 
 
 def _thumb(design: Design) -> str:
+    airframe = design.configuration.airframe
+    if len(lifting_surfaces(airframe)) > 1 and airframe.pitch_surface in lifting_surfaces(airframe):
+        return "Rules of thumb in percent of the wing's chord do not hold with two surfaces that carry: the neutral point decides."
     fraction = design.aero.planform.fraction_at(design.balance.x_m)
     return f"Rule of thumb: 25 to 33 % of the mean chord; this is {fraction:.0%}. The rule knows nothing of the tail; the neutral point does."

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
 from jinba.core.uncertainty import root_sum_square
 
@@ -65,14 +67,15 @@ def forward_margin(design: Design) -> float:
 
 def _words(design: Design, reachable: bool) -> str:
     rules = design.configuration.rules
+    control = control_name(Axis.PITCH, pitch_control_of(design.configuration.airframe))
     if reachable:
         return (
             f"As far aft as keeps the chance of less than {rules.minimum:.0%} static margin under 1 %, "
-            "given how well geometry and balance are known; the elevator can still flare from there."
+            f"given how well geometry and balance are known; the {control} can still flare from there."
         )
     return (
         "No balance point is both safe to the rear and light enough to flare: measure better first (jig, tail station), "
-        "or give the elevator more throw."
+        f"or give the {control} more throw."
     )
 
 
@@ -85,7 +88,12 @@ def _published(design: Design, aft: float, sigma: float) -> tuple[float | None, 
     if behind > 0.25:
         return (
             behind,
-            f"The published point lies {mm:.0f} mm behind what this geometry can safely fly ({behind:.1f} sigma): do not use it without a reason.",
+            f"The published point lies {mm:.0f} mm behind what this geometry can safely fly ({behind:.1f} sigma): "
+            + (
+                f"used all the same, because: {published.reason}"
+                if published.reason
+                else "do not use it without a reason."
+            ),
         )
     if behind < -3.0:
         return (

@@ -46,7 +46,7 @@ def yaw_rating(key: str, label: str, *, required: bool = False) -> Capture:
 
 def wing_choice(key: str, label: str, *, required: bool = True) -> Capture:
     """Return the choice of a wing, named as seated in the cockpit."""
-    return Capture(key, CaptureKind.CHOICE, label, required, WING)
+    return Capture(key, CaptureKind.CHOICE, label, required, WING, as_seated=True)
 
 
 def clicks(key: str, label: str, *directions: Response, required: bool = True) -> Capture:

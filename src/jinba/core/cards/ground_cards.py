@@ -4,8 +4,31 @@ from __future__ import annotations
 
 from jinba.core.cards.captures import passed
 from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
+from jinba.core.frames import PitchControl, Response, words_for
 
 _PROP_OFF = "Propeller off, or the motor disconnected, for every set-up step."
+
+
+def direction_card(layout: PitchControl) -> Card:
+    """Return B4, every control the right way, with the surfaces' words of a layout."""
+    asked = {
+        "elevator": ("Stick back", Response.NOSE_UP),
+        "aileron": ("Stick right", Response.ROLL_RIGHT),
+        "rudder": ("Rudder stick right", Response.YAW_RIGHT),
+    }
+    said = {key: f"{stick}: {words_for(response, layout).surface}" for key, (stick, response) in asked.items()}
+    return Card(
+        "B4",
+        "Every control the right way",
+        "A reversed control ends the first flight in seconds.",
+        Phase.BENCH,
+        0,
+        ("Stand behind the model.", *(f"{words}." for words in said.values())),
+        tuple(passed(key, words) for key, words in said.items()),
+        cautions=(_PROP_OFF,),
+        abort_when="Any one reversed: stop, correct, start this card again.",
+    )
+
 
 BENCH_CARDS: tuple[Card, ...] = (
     Card(
@@ -44,26 +67,7 @@ BENCH_CARDS: tuple[Card, ...] = (
         cautions=(_PROP_OFF,),
         tells="3 mm off is already too much for a small surface.",
     ),
-    Card(
-        "B4",
-        "Every control the right way",
-        "A reversed control ends the first flight in seconds.",
-        Phase.BENCH,
-        0,
-        (
-            "Stand behind the model.",
-            "Stick back: elevator trailing edge goes up.",
-            "Stick right: right aileron goes up, left one down.",
-            "Rudder stick right: rudder trailing edge goes right.",
-        ),
-        (
-            passed("elevator", "Stick back: elevator trailing edge up"),
-            passed("aileron", "Stick right: right aileron up, left one down"),
-            passed("rudder", "Rudder stick right: rudder trailing edge right"),
-        ),
-        cautions=(_PROP_OFF,),
-        abort_when="Any one reversed: stop, correct, start this card again.",
-    ),
+    direction_card(PitchControl.TAIL),
     Card(
         "B6",
         "Radio memory",

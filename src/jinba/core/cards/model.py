@@ -46,6 +46,7 @@ class Capture:
 
     ``options`` of a rating run from the lowest to the highest value; ``upright`` lays them out with the highest on top,
     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
+    ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude.
     """
 
     key: str
@@ -54,6 +55,7 @@ class Capture:
     required: bool = False
     options: tuple[Option, ...] = ()
     upright: bool = False
+    as_seated: bool = False
     directions: tuple[Response, ...] = ()
     unit: str = ""
     highest: float = 1e4

@@ -75,7 +75,7 @@ def difference(before: Configuration, after: Configuration) -> Difference:
 
 
 def _item_changes(before: Configuration, after: Configuration, changes: set[Change], words: list[str]) -> None:
-    old, new = {i.key: i for i in before.items}, {i.key: i for i in after.items}
+    old, new = {i.key: i for i in before.items if i.fitted}, {i.key: i for i in after.items if i.fitted}
     for key in sorted(old.keys() | new.keys()):
         a, b = old.get(key), new.get(key)
         if a is None and b is not None:

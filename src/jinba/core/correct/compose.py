@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.stale import Difference, difference
 from jinba.core.configuration import Configuration
 from jinba.core.controls.surface_control import MOST_CLICKS
@@ -88,9 +89,10 @@ def as_flown(configuration: Configuration, flown: Trims) -> Configuration:
 def _set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tuple[Configuration, list[Action]]:
     actions: list[Action] = []
     trims, after = flown, configuration
+    layout = pitch_control_of(configuration.airframe)
     for axis in (Axis.YAW, Axis.PITCH, Axis.ROLL):
         rest = needed_rest_rad(after, belief, trims, axis)
-        control, action = set_rest(after.control(axis), rest, trims.of(axis))
+        control, action = set_rest(after.control(axis), rest, trims.of(axis), layout)
         after = after.with_control(control)
         trims = trims.moved(axis, control.resting_rad)
         actions += [action] if action is not None else []

@@ -14,9 +14,9 @@ from jinba.core.diagnose.update import Belief
 from jinba.core.frames import ThrustLine, left_or_right, thrust_tilt_response, words_for
 from jinba.core.mass.ballast import tip_ballast_kg
 from jinba.core.mass.items import Item, ItemKind
-from jinba.core.observe import measures
-from jinba.core.observe.measures import Moment
+from jinba.core.observe import predictions
 from jinba.core.observe.parameters import PARAMETERS, P
+from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
 
 _SMALLEST_LATERAL = 0.0025
@@ -98,7 +98,7 @@ def correct_thrust_line(
         changed = replace(
             configuration, airframe=replace(configuration.airframe, motor=replace(motor, tilt_down_rad=tilt))
         )
-        return measures.pitch_rate_power(belief.mean, Moment(design_of(changed), trims), "full") + bias
+        return predictions.pitch_rate_power(belief.mean, Moment(design_of(changed), trims), "full") + bias
 
     now = rate(motor.tilt_down_rad)
     limit = POWER_PITCH_LIMIT / design.cruise_speed_mps

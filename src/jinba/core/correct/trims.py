@@ -10,10 +10,10 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.surface_control import Control, transfer_trim
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.diagnose.update import Belief
-from jinba.core.frames import Axis, response_of_deflection, words_for
-from jinba.core.observe import measures
-from jinba.core.observe.measures import Moment
+from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for
+from jinba.core.observe import predictions
 from jinba.core.observe.parameters import Array
+from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
 
 CLICKS_TO_LEAVE = 4
@@ -22,11 +22,10 @@ CLICKS_TO_LEAVE = 4
 _SLOW_SHARE = 0.35
 
 _KIND = {Axis.PITCH: ActionKind.ELEVATOR, Axis.ROLL: ActionKind.AILERON, Axis.YAW: ActionKind.RUDDER}
-_NAME = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
 _AIM: dict[Axis, tuple[Callable[[Array, Moment], float], str]] = {
-    Axis.PITCH: (measures.pitch_rate_cruise, "pitch_left_over"),
-    Axis.ROLL: (measures.roll_rate_cruise, "roll_cruise"),
-    Axis.YAW: (measures.crab_cruise, "yaw_left_over"),
+    Axis.PITCH: (predictions.pitch_rate_cruise, "pitch_left_over"),
+    Axis.ROLL: (predictions.roll_rate_cruise, "roll_cruise"),
+    Axis.YAW: (predictions.crab_cruise, "yaw_left_over"),
 }
 
 
@@ -44,7 +43,7 @@ def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, 
         value = predict(belief.mean, moment) + bias
         if axis is Axis.ROLL:
             # What no ballast could take away is shared: mostly level at cruise, a little for slow flight.
-            slow = measures.roll_rate_slow(belief.mean, moment) + belief.bias.get("roll_slow", 0.0)
+            slow = predictions.roll_rate_slow(belief.mean, moment) + belief.bias.get("roll_slow", 0.0)
             value += _SLOW_SHARE * (slow - value)
         return value
 
@@ -60,11 +59,14 @@ def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, 
     return max(-0.35, min(0.35, b))
 
 
-def set_rest(control: Control, rest_rad: float, flown_rad: float) -> tuple[Control, Action | None]:
+def set_rest(
+    control: Control, rest_rad: float, flown_rad: float, layout: PitchControl = PitchControl.TAIL
+) -> tuple[Control, Action | None]:
     """Return the control set to rest at ``rest_rad`` and what to do by hand; no action when nothing must be touched.
 
     ``flown_rad``: where it rested at the end of the last sortie, trim clicks included. Few clicks stay in the radio; more
-    than :data:`CLICKS_TO_LEAVE` go to the clevis in half turns, the remainder to sub-trim, all trims centred.
+    than :data:`CLICKS_TO_LEAVE` go to the clevis in half turns, the remainder to sub-trim, all trims centred. ``layout``
+    decides how the surfaces are named and which way they are said to go.
     """
     in_radio = (rest_rad - control.mechanical_rad) / control.rad_per_click
     flown_clicks = round((flown_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
@@ -72,7 +74,7 @@ def set_rest(control: Control, rest_rad: float, flown_rad: float) -> tuple[Contr
         clicks = round((rest_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
         after = replace(control, clicks=clicks)
         change = clicks - flown_clicks
-        return after, None if change == 0 else _click_action(control, change, after)
+        return after, None if change == 0 else _click_action(control, change, after, layout)
     transfer = transfer_trim(control, rest_rad)
     after = replace(
         control,
@@ -80,10 +82,10 @@ def set_rest(control: Control, rest_rad: float, flown_rad: float) -> tuple[Contr
         sub_trim_rad=transfer.sub_trim_rad,
         clicks=0,
     )
-    return after, _turn_action(control, transfer.half_turns, after, rest_rad, flown_rad)
+    return after, _turn_action(control, transfer.half_turns, after, rest_rad, flown_rad, layout)
 
 
-def _click_action(control: Control, change: int, after: Control) -> Action:
+def _click_action(control: Control, change: int, after: Control, layout: PitchControl) -> Action:
     response = response_of_deflection(control.axis, float(change))
     w = words_for(response)
     count = f"{abs(change)} click" + ("s" if abs(change) != 1 else "")
@@ -91,10 +93,10 @@ def _click_action(control: Control, change: int, after: Control) -> Action:
         _KIND[control.axis],
         float(abs(change)),
         "clicks",
-        f"{_NAME[control.axis].capitalize()} trim: {count} {w.model}, {w.trim_lever}.",
+        f"{_capital(control_name(control.axis, layout))} trim: {count} {w.model}, {w.trim_lever}.",
         "Few enough to stay in the radio.",
         _trim_reading(after),
-        surface_words=_rest_words(control, after.resting_rad),
+        surface_words=_rest_words(control, after.resting_rad, layout),
         thumb="Rule of thumb: two clicks at a time.",
     )
 
@@ -106,13 +108,15 @@ def _trim_reading(control: Control) -> str:
     return f"Trim reads {abs(control.clicks)} click{'s' if abs(control.clicks) != 1 else ''} {way} of centre."
 
 
-def _turn_action(control: Control, half_turns: int, after: Control, rest_rad: float, flown_rad: float) -> Action:
-    w = words_for(response_of_deflection(control.axis, rest_rad - control.mechanical_rad))
+def _turn_action(
+    control: Control, half_turns: int, after: Control, rest_rad: float, flown_rad: float, layout: PitchControl
+) -> Action:
+    w = words_for(response_of_deflection(control.axis, rest_rad - control.mechanical_rad), layout)
     turns = abs(half_turns) / 2.0
     preset = rest_rad - flown_rad
     sub = abs(math.degrees(after.sub_trim_rad))
     words = (
-        f"{_NAME[control.axis].capitalize()}: centre the trim, then turn the clevis {_turns(turns)} so that it goes "
+        f"{_capital(control_name(control.axis, layout))}: centre the trim, then turn the clevis {_turns(turns)} so that it goes "
         f"{w.model} ({w.surface})"
     )
     words += f", and put the remaining {sub:.1f} degrees in sub-trim." if sub > 0.05 else "."
@@ -125,8 +129,8 @@ def _turn_action(control: Control, half_turns: int, after: Control, rest_rad: fl
         "turns",
         words,
         "More than several clicks belong in the linkage, not in the radio." + extra,
-        f"All trims centred; {_rest_words(control, rest_rad)}.",
-        surface_words=_rest_words(control, rest_rad),
+        f"All trims centred; {_rest_words(control, rest_rad, layout)}.",
+        surface_words=_rest_words(control, rest_rad, layout),
         thumb="Rule of thumb: note where the surface stands, centre the trim, turn the clevis until it stands there again.",
     )
 
@@ -139,9 +143,13 @@ def _turns(turns: float) -> str:
     return text + ("s" if turns > 1 else "")
 
 
-def _rest_words(control: Control, rest_rad: float) -> str:
+def _capital(name: str) -> str:
+    return name[0].upper() + name[1:]
+
+
+def _rest_words(control: Control, rest_rad: float, layout: PitchControl) -> str:
     mm = control.millimetres(abs(rest_rad))
     if mm < 0.25:
-        return f"{_NAME[control.axis]} fair with the fixed surface"
-    side = words_for(response_of_deflection(control.axis, rest_rad)).surface
+        return f"{control_name(control.axis, layout)} fair with the fixed surface"
+    side = words_for(response_of_deflection(control.axis, rest_rad), layout).surface
     return f"{side}, {mm:.1f} mm off fair at {control.chord_m * 1000:.0f} mm chord"

@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief, prior_belief, update
-from jinba.core.observe.measures import Datum, Moment, data_of, trims_after
+from jinba.core.observe.measures import Datum
+from jinba.core.observe.predictions import Moment
+from jinba.core.observe.readings import data_of, trims_after
 from jinba.core.observe.situation import Trims, design_of, resting_trims
 
 

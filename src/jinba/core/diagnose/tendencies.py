@@ -10,9 +10,9 @@ import numpy as np
 
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief
-from jinba.core.observe import measures
-from jinba.core.observe.measures import Moment
+from jinba.core.observe import predictions
 from jinba.core.observe.parameters import COUNT, Array
+from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Design, Trims, design_of
 from jinba.core.uncertainty import normal_cdf
 
@@ -64,7 +64,7 @@ _RAILS: tuple[_Rail, ...] = (
         "tail-heavy, twitchy",
         "nose-heavy, sluggish",
         "% MAC",
-        measures.margin,
+        predictions.margin,
         "tail-heavy for its class",
         "nose-heavy for its class",
         "balance where its class wants it",
@@ -75,7 +75,7 @@ _RAILS: tuple[_Rail, ...] = (
         "nose drops",
         "nose rises",
         "deg/s",
-        measures.pitch_rate_cruise,
+        predictions.pitch_rate_cruise,
         "let go, the nose drops",
         "let go, the nose rises",
         "let go, it holds its height",
@@ -86,7 +86,7 @@ _RAILS: tuple[_Rail, ...] = (
         "left wing down",
         "right wing down",
         "deg/s",
-        measures.roll_rate_cruise,
+        predictions.roll_rate_cruise,
         "let go at cruise, the left wing goes down",
         "let go at cruise, the right wing goes down",
         "let go at cruise, it stays level",
@@ -97,7 +97,7 @@ _RAILS: tuple[_Rail, ...] = (
         "left wing down",
         "right wing down",
         "deg/s",
-        measures.roll_rate_slow,
+        predictions.roll_rate_slow,
         "slow, the left wing grows heavy",
         "slow, the right wing grows heavy",
         "slow, it stays level",
@@ -108,7 +108,7 @@ _RAILS: tuple[_Rail, ...] = (
         "nose drops",
         "nose rises",
         "deg/s",
-        lambda x, m: measures.pitch_rate_power(x, m, "full"),
+        lambda x, m: predictions.pitch_rate_power(x, m, "full"),
         "full power pushes the nose down",
         "full power pulls the nose up",
         "power hardly moves the nose",
@@ -119,7 +119,7 @@ _RAILS: tuple[_Rail, ...] = (
         "nose left",
         "nose right",
         "deg",
-        measures.crab_cruise,
+        predictions.crab_cruise,
         "flies with its nose left",
         "flies with its nose right",
         "flies straight",
@@ -130,7 +130,7 @@ _RAILS: tuple[_Rail, ...] = (
         "slower",
         "faster",
         "m/s",
-        measures.break_speed,
+        predictions.break_speed,
         "stalls slower than computed",
         "stalls faster than computed",
         "stalls where computed",

@@ -67,6 +67,12 @@ def bank_rad(state: Array) -> Array:
     return np.asarray(np.arctan2(2 * (e2 * e3 + e0 * e1), e0 * e0 - e1 * e1 - e2 * e2 + e3 * e3))
 
 
+def pitch_rad(state: Array) -> Array:
+    """Return the pitch attitude [rad, nose above the horizon positive], shape (n,)."""
+    e0, e1, e2, e3 = state[6:10]
+    return np.asarray(np.arcsin(np.clip(2 * (e0 * e2 - e3 * e1), -1.0, 1.0)))
+
+
 def airspeed(state: Array) -> Array:
     """Return the airspeed [m/s], shape (n,)."""
     return np.asarray(np.sqrt(state[0] ** 2 + state[1] ** 2 + state[2] ** 2))
@@ -104,8 +110,17 @@ def _forces(state: Array, controls: Controls, plant: Plant) -> tuple[Array, Arra
     fx = wing_force[0] - drag * u / speed + thrust_x
     fy = fin_side - 0.3 * drag * v / speed * 4 + thrust_y
     fz = wing_force[2] - drag * w / speed - tail_lift + thrust_z
-    pitch_zero = pressure * plant.area * plant.chord * plant.cm_zero
-    mx = wing_moment[0] - plant.fin_z * fin_side - plant.thrust_z * thrust_y + plant.torque_arm * controls.thrust
+    rate = plant.cm_pitch_rate * q * plant.chord / (2.0 * np.maximum(speed, 0.1))
+    pitch_zero = pressure * plant.area * plant.chord * (plant.cm_zero + plant.cm_elevator * controls.elevator + rate)
+    # A rectangular surface damps its own roll with a/6 (C_lp): the rear wing of a tandem as much as the front one.
+    tail_roll = plant.tail_roll * pressure * p / np.maximum(speed, 0.1)
+    mx = (
+        wing_moment[0]
+        - tail_roll
+        - plant.fin_z * fin_side
+        - plant.thrust_z * thrust_y
+        + plant.torque_arm * controls.thrust
+    )
     my = wing_moment[1] + plant.tail_x * tail_lift + plant.thrust_z * thrust_x - plant.thrust_x * thrust_z + pitch_zero
     mz = wing_moment[2] + plant.fin_x * fin_side + plant.thrust_x * thrust_y
     return np.stack([fx, fy, fz]), np.stack([mx, my, mz])

@@ -23,6 +23,7 @@ from jinba.core.flight.trimming import Steady, steady_flight
 from jinba.core.frames import Axis, response_of_deflection
 
 _ROLL_LIMIT_S = 8.0
+_PITCH_LIMIT_S = 6.0
 _CLICK_SCATTER = 1.0
 _RATER_SCATTER = 0.3
 
@@ -95,6 +96,11 @@ class _Session:
         noisy = values + self.rng.standard_normal(self.n) * _RATER_SCATTER * scale.typical_width
         return [scale.classify(float(v)) for v in np.nan_to_num(noisy, nan=0.0)]
 
+    def stopwatch(self, key: str, times: Array) -> list[list[Reading]]:
+        """Return what the watch shows: two presses of a hand, 0.12 s each; nothing for what did not happen in time."""
+        shown = times + 0.12 * math.sqrt(2.0) * self.rng.standard_normal(self.n)
+        return [[Reading(key, number=round(max(float(t), 0.3), 1))] if np.isfinite(t) else [] for t in shown]
+
     def left_alone(self, steady: Steady) -> list[bool]:
         """Return whether each model can be left alone: after a nudge the path rate may not grow in three seconds."""
         held = self.hands_off(steady)
@@ -147,17 +153,24 @@ def _pitch_trim(s: _Session) -> list[CardRecord]:
     clicks = _clicks(s, steady.controls.elevator, s.elevator, s.click[Axis.PITCH])
     s.elevator = s.elevator + clicks * s.click[Axis.PITCH]
     run = path_run(
-        s.plant, steady.state, s.hands_off(steady), held_aileron=steady.controls.aileron, seconds=2.0, settle_s=0.5
+        s.plant,
+        steady.state,
+        s.hands_off(steady),
+        held_aileron=steady.controls.aileron,
+        seconds=2.0,
+        settle_s=0.5,
+        watched_s=_PITCH_LIMIT_S,
     )
     classes = s.rate(run.rate_deg_s, scales.PITCH_DRIFT)
     alone = s.left_alone(steady)
+    times = s.stopwatch("time_to_20_deg", run.time_to_twenty_s)
     return [
         _done(
             "F2",
-            [_signed("pitch_clicks", Axis.PITCH, float(n), digits=0), _option("F2", "left_over", k)],
+            [_signed("pitch_clicks", Axis.PITCH, float(n), digits=0), _option("F2", "left_over", k), *time],
             left_alone=ok,
         )
-        for n, k, ok in zip(clicks, classes, alone, strict=True)
+        for n, k, ok, time in zip(clicks, classes, alone, times, strict=True)
     ]
 
 
@@ -282,9 +295,20 @@ def _dive(s: _Session) -> list[CardRecord]:
     steady = s.cruise()
     alone = s.left_alone(steady)
     state = dive_state(s.plant, steady, path_rad=math.radians(-35.0), speed_ratio=1.12)
-    run = path_run(s.plant, state, s.hands_off(steady), held_aileron=steady.controls.aileron, seconds=2.0)
+    run = path_run(
+        s.plant,
+        state,
+        s.hands_off(steady),
+        held_aileron=steady.controls.aileron,
+        seconds=2.0,
+        watched_s=_PITCH_LIMIT_S,
+    )
     classes = s.rate(run.rate_deg_s, scales.DIVE)
-    return [_done("F12", [_option("F12", "dive", k)], left_alone=ok) for k, ok in zip(classes, alone, strict=True)]
+    times = s.stopwatch("time_to_level", run.time_to_level_s)
+    return [
+        _done("F12", [_option("F12", "dive", k), *time], left_alone=ok)
+        for k, ok, time in zip(classes, alone, times, strict=True)
+    ]
 
 
 def _second_speed(s: _Session) -> list[CardRecord]:

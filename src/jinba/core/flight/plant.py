@@ -8,13 +8,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from jinba.core.airframe.layout import pitch_sense
+from jinba.core.airframe.parts import Role
 from jinba.core.airframe.planform import planform_of
 from jinba.core.configuration import Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.flight.faults import Faults, Nature
 from jinba.core.power.propulsion import TORQUE_FACTOR, full_thrust_n
 from jinba.core.stability.aero import REAL_FLAP_FACTOR, aero_model
-from jinba.core.stability.neutral_point import TAIL_EFFICIENCY, downwash_gradient, lift_slope_per_rad
+from jinba.core.stability.neutral_point import downwash_gradient, efficiency_of, lift_slope_per_rad
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.stability.stall import stall_speed_mps
 
@@ -22,6 +24,10 @@ Array = NDArray[np.float64]
 
 STRIPS = np.array([-0.875, -0.625, -0.375, -0.125, 0.125, 0.375, 0.625, 0.875])
 """Strip centres as fractions of the half span, left to right."""
+
+
+_BIPLANE_SHARE = 0.85
+"""Lift slope a second or third wing adds, of its own alone: between the coplanar and the far-apart limit. Derived here."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,9 +61,12 @@ class Plant:
     cd_zero: Array
     induced: Array
     tail_slope_area: Array
+    tail_roll: Array
     tail_x: Array
     downwash: Array
     elevator_gain: Array
+    cm_elevator: Array
+    cm_pitch_rate: Array
     fin_slope_area: Array
     fin_x: Array
     fin_z: Array
@@ -79,7 +88,8 @@ class Plant:
         """Shortest time constant of the fleet's roll and pitch damping at 1.4 times cruise speed; limits the step. [s]"""
         flow = self.rho * 1.4 * self.cruise_speed / 2.0
         roll = self.ixx / (0.7 * flow * self.area * self.span**2 / 2.0)
-        pitch = self.iyy / (flow * self.tail_slope_area * np.maximum(self.tail_x**2, 1e-6) + 1e-9)
+        own = -self.cm_pitch_rate * self.area * self.chord**2 / 2.0
+        pitch = self.iyy / (flow * (self.tail_slope_area * np.maximum(self.tail_x**2, 1e-6) + own) + 1e-9)
         return float(min(roll.min(), pitch.min()))
 
     @property
@@ -151,7 +161,13 @@ def _wing(c: Configuration, faults: Faults, nature: Nature) -> dict[str, float |
     y = np.abs(STRIPS) * p.span_m / 2
     ys = [s.y_m for s in wing.sections]
     chords = np.interp(y, ys, [s.chord_m for s in wing.sections])
-    areas = chords / chords.sum() * p.area_m2
+    # Loads follow the chord on slender wings and an ellipse on stubby ones: the slender limit of roll damping is pi A/32.
+    stubby = float(np.clip((4.0 - p.aspect_ratio) / 2.0, 0.0, 1.0))
+    ellipse = np.sqrt(1.0 - STRIPS**2)
+    loading = (1.0 - stubby) * chords / chords.sum() + stubby * ellipse / ellipse.sum()
+    areas = loading * p.area_m2
+    wings = sum(planform_of(s).area_m2 for s in c.airframe.surfaces if s.role is Role.WING) / p.area_m2
+    together = 1.0 + _BIPLANE_SHARE * (wings - 1.0)
     rise = wing.sections[-1].z_offset_m - wing.sections[0].z_offset_m
     middle = np.abs(STRIPS)
     covered = np.minimum(middle + 0.125, wing.control_outer) - np.maximum(middle - 0.125, wing.control_inner)
@@ -159,10 +175,10 @@ def _wing(c: Configuration, faults: Faults, nature: Nature) -> dict[str, float |
     tau = flap_effectiveness(wing.hinge_fraction) * REAL_FLAP_FACTOR
     return {
         "strip_area": areas,
-        "strip_angle": -faults.twist_rad * STRIPS,
-        "strip_aileron": -np.sign(STRIPS) * inside * tau * nature.aileron,
-        "a_even_scalar": 0.9 * lift_slope_per_rad(p.aspect_ratio) * nature.lift_slope,
-        "a_odd_scalar": 0.9 * 0.92 * lift_slope_per_rad(p.aspect_ratio / 2) * nature.roll_slope,
+        "strip_angle": -faults.twist_rad * STRIPS / wings,
+        "strip_aileron": -np.sign(STRIPS) * inside * tau * nature.aileron / wings,
+        "a_even_scalar": together * 0.9 * lift_slope_per_rad(p.aspect_ratio) * nature.lift_slope,
+        "a_odd_scalar": together * 0.9 * 0.92 * lift_slope_per_rad(p.aspect_ratio / 2) * nature.roll_slope,
         "dihedral": math.atan2(rise, p.span_m / 2),
     }
 
@@ -170,7 +186,17 @@ def _wing(c: Configuration, faults: Faults, nature: Nature) -> dict[str, float |
 def _tail(c: Configuration, nature: Nature, x_cg: float, a_wing: float | Array) -> dict[str, float | Array]:
     tail = c.airframe.pitch_surface
     if tail is None:
-        return {"tail_slope_area": 0.0, "tail_x": 0.0, "downwash": 0.0, "elevator_gain": 0.0}
+        # Elevons: their moment and the swept wing's own damping stand for the tail that is not there.
+        aero = aero_model(c.airframe)
+        return {
+            "tail_slope_area": 0.0,
+            "tail_roll": 0.0,
+            "tail_x": 0.0,
+            "downwash": 0.0,
+            "elevator_gain": 0.0,
+            "cm_elevator": -aero.pitch_control * nature.elevator,
+            "cm_pitch_rate": aero.cm_q,
+        }
     w, t = planform_of(c.airframe.wing), planform_of(tail)
     x_tail = t.station_at(0.25)
     behind = tail.x_m > c.airframe.wing.x_m
@@ -184,13 +210,16 @@ def _tail(c: Configuration, nature: Nature, x_cg: float, a_wing: float | Array) 
         if behind
         else 0.0
     )
-    slope = 0.9 * lift_slope_per_rad(t.aspect_ratio) * nature.tail_slope * TAIL_EFFICIENCY
-    tau = flap_effectiveness(tail.hinge_fraction) * REAL_FLAP_FACTOR * nature.elevator
+    slope = 0.9 * lift_slope_per_rad(t.aspect_ratio) * nature.tail_slope * efficiency_of(tail)
+    tau = flap_effectiveness(tail.hinge_fraction) * REAL_FLAP_FACTOR * nature.elevator * pitch_sense(c.airframe)
     return {
         "tail_slope_area": slope * t.area_m2,
+        "tail_roll": 0.9 * lift_slope_per_rad(t.aspect_ratio / 2) * nature.roll_slope * t.area_m2 * t.span_m**2 / 12.0,
         "tail_x": x_cg - x_tail,
         "downwash": min(gradient, 0.8),
         "elevator_gain": tau,
+        "cm_elevator": 0.0,
+        "cm_pitch_rate": 0.0,
     }
 
 
@@ -204,7 +233,7 @@ def _wing_centre(x_np: float, area: float, a_wing: float | Array, tail: dict[str
 def _fin(c: Configuration, faults: Faults, nature: Nature, x_cg: float, z_cg: float) -> dict[str, float | Array]:
     fin = c.airframe.fin
     if fin is None:
-        return {"fin_slope_area": 0.0, "fin_x": -0.1, "fin_z": 0.0, "fin_offset": 0.0, "rudder_gain": 0.0}
+        return _v_tail_as_fin(c, faults, nature, x_cg, z_cg)
     slope = 0.8 * lift_slope_per_rad(1.55 * fin.count * fin.height_m**2 / fin.area_m2) * nature.fin
     return {
         "fin_slope_area": slope * fin.area_m2,
@@ -212,6 +241,25 @@ def _fin(c: Configuration, faults: Faults, nature: Nature, x_cg: float, z_cg: fl
         "fin_z": -(fin.z_m + 0.4 * fin.height_m - z_cg),
         "fin_offset": faults.yaw_offset_rad,
         "rudder_gain": flap_effectiveness(fin.hinge_fraction) * REAL_FLAP_FACTOR,
+    }
+
+
+def _v_tail_as_fin(
+    c: Configuration, faults: Faults, nature: Nature, x_cg: float, z_cg: float
+) -> dict[str, float | Array]:
+    """Return the fin that stands for a V-tail's hold on yaw; of next to no size for a model without any."""
+    aero, surface = aero_model(c.airframe), c.airframe.pitch_surface
+    if surface is None or aero.cn_rudder == 0.0:
+        return {"fin_slope_area": 0.0, "fin_x": -0.1, "fin_z": 0.0, "fin_offset": 0.0, "rudder_gain": 0.0}
+    p, t = aero.planform, planform_of(surface)
+    arm = t.station_at(0.25) - aero.neutral_point.x_m
+    height = surface.z_m + 0.4 * surface.sections[-1].z_offset_m
+    return {
+        "fin_slope_area": aero.cn_beta * p.area_m2 * p.span_m / arm * nature.fin,
+        "fin_x": x_cg - t.station_at(0.25),
+        "fin_z": -(height - z_cg),
+        "fin_offset": faults.yaw_offset_rad,
+        "rudder_gain": -aero.cn_rudder / aero.cn_beta,
     }
 
 

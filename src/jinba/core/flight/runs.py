@@ -7,34 +7,48 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jinba.core.flight.dynamics import Controls, airspeed, bank_rad, path_angle_rad, step
+from jinba.core.flight.dynamics import Controls, airspeed, bank_rad, path_angle_rad, pitch_rad, step
 from jinba.core.flight.plant import GRAVITY, Array, Plant
 from jinba.core.flight.trimming import Steady, flying_state
 
 STEP_S = 0.02
+_TWENTY = math.radians(20.0)
 _THIRTY = math.radians(30.0)
 
 
 @dataclass(frozen=True, slots=True)
 class PathRun:
-    """Mean flight-path rate [deg/s, climb positive] over the judged window, time to level [s] (nan: not within)."""
+    """Mean flight-path rate [deg/s, climb positive] over the judged window.
+
+    Times [s] to a level path and to 20 degrees of pitch from where it was let go; nan: not within ``watched_s``.
+    """
 
     rate_deg_s: Array
     time_to_level_s: Array
+    time_to_twenty_s: Array
 
 
 def path_run(
-    plant: Plant, state: Array, controls: Controls, *, held_aileron: Array, seconds: float, settle_s: float = 0.0
+    plant: Plant,
+    state: Array,
+    controls: Controls,
+    *,
+    held_aileron: Array,
+    seconds: float,
+    settle_s: float = 0.0,
+    watched_s: float = 0.0,
 ) -> PathRun:
     """Return the path after letting go in pitch; the pilot keeps the wings level with ``held_aileron`` and the stick.
 
-    The rate is the mean from ``settle_s`` to ``seconds``.
+    The rate is the mean from ``settle_s`` to ``seconds``; the run goes on to ``watched_s`` for the times.
     """
     start = path_angle_rad(state)
     reference_bank = np.round(bank_rad(state) / np.pi) * np.pi
-    begin, level = start.copy(), np.full(plant.count, np.nan)
-    steps, settle = round(seconds / STEP_S), round(settle_s / STEP_S)
-    for i in range(steps):
+    pitch = pitch_rad(state)
+    begin, end = start.copy(), start.copy()
+    level, twenty = np.full(plant.count, np.nan), np.full(plant.count, np.nan)
+    judged, settle = round(seconds / STEP_S), round(settle_s / STEP_S)
+    for i in range(max(judged, round(watched_s / STEP_S))):
         if i == settle:
             begin = path_angle_rad(state)
         wrong = np.angle(np.exp(1j * (bank_rad(state) - reference_bank)))
@@ -43,8 +57,10 @@ def path_run(
         now = path_angle_rad(state)
         crossed = np.isnan(level) & (start < 0) & (now >= 0)
         level[crossed] = (i + 1) * STEP_S
-    rate = np.degrees(path_angle_rad(state) - begin) / (seconds - settle_s)
-    return PathRun(rate, level)
+        twenty[np.isnan(twenty) & (np.abs(pitch_rad(state) - pitch) >= _TWENTY)] = (i + 1) * STEP_S
+        if i == judged - 1:
+            end = now
+    return PathRun(np.degrees(end - begin) / (seconds - settle_s), level, twenty)
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,7 +22,10 @@ class ItemKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One mass on board. ``x_m`` aft of the datum, ``y_m`` right, ``z_m`` up; ``bay_m``: stations its centre may take."""
+    """One mass. ``x_m`` aft of the datum, ``y_m`` right, ``z_m`` up; ``bay_m``: stations its centre may take.
+
+    ``fitted``: on board now; a pack that is not is an alternative, and counts in no sum.
+    """
 
     key: str
     name: str
@@ -32,6 +35,7 @@ class Item:
     z_m: float = 0.0
     kind: ItemKind = ItemKind.PART
     bay_m: tuple[float, float] | None = None
+    fitted: bool = True
 
     def __post_init__(self) -> None:
         check_text("item key", self.key, longest=60)
@@ -67,6 +71,7 @@ def sum_items(items: tuple[Item, ...]) -> MassSum:
     """
     if len(items) > MOST_ITEMS:
         raise JinbaError(f"{len(items)} items; at most {MOST_ITEMS} are summed. Combine small parts into one item.")
+    items = tuple(i for i in items if i.fitted)
     total = sum(i.mass_kg for i in items)
     if total <= 0:
         raise JinbaError("No item has mass yet. Weigh the airframe and the battery and enter both.")

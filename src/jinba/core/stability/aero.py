@@ -6,10 +6,20 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-from jinba.core.airframe.parts import Airframe, Fin
+import numpy as np
+
+from jinba.core.airframe.layout import control_surface_of, lifting_surfaces, pitch_control_of, pitch_sense
+from jinba.core.airframe.parts import Airframe, Fin, Surface
 from jinba.core.airframe.planform import Planform, planform_of
-from jinba.core.stability.loads import Load, solve_loads
-from jinba.core.stability.neutral_point import TAIL_EFFICIENCY, NeutralPoint, lift_slope_per_rad, neutral_point
+from jinba.core.frames import PitchControl
+from jinba.core.stability.loads import LatticeLoads, Load, solve_loads
+from jinba.core.stability.neutral_point import (
+    TAIL_EFFICIENCY,
+    NeutralPoint,
+    efficiency_of,
+    lift_slope_per_rad,
+    neutral_point,
+)
 from jinba.core.stability.sections import SECTION_DATA, flap_effectiveness, flap_moment, wing_cl_max
 
 SECTION_SLOPE_RATIO = 0.92
@@ -27,8 +37,8 @@ class AeroModel:
     """Derivatives about the neutral point, referred to wing area, MAC and span. Angles in radians.
 
     ``neutral_point``; ``planform`` of the wing; ``lift_slope`` [1/rad]; ``cm_zero`` about the neutral point [-];
-    ``cl_zero`` lift at zero angle of attack [-]; ``pitch_control`` = elevator moment about the neutral point per rad of
-    trailing-edge-down deflection, as a positive number V_d (nose-down) [1/rad], negative for a foreplane;
+    ``cl_zero`` lift at zero angle of attack [-]; ``pitch_control`` V_d = moment about the neutral point per rad of pitch
+    control, positive in its nose-down sense for every layout [1/rad]; ``cl_pitch_control`` its lift [1/rad];
     ``cl_q``, ``cm_q`` per q c/2V about the neutral point; ``cl_p`` per p b/2V; ``cl_aileron`` per rad (each side);
     ``cl_twist`` per rad of right-tip wash-out; ``cl_beta`` [1/rad]; ``cn_beta``, ``cn_rudder`` [1/rad];
     ``cl_max`` [-]; ``cd_zero``, ``induced_factor`` of the drag polar CD = cd_zero + induced_factor CL^2.
@@ -40,6 +50,7 @@ class AeroModel:
     cm_zero: float
     cl_zero: float
     pitch_control: float
+    cl_pitch_control: float
     cl_q: float
     cm_q: float
     cl_p: float
@@ -65,24 +76,31 @@ def aero_model(airframe: Airframe) -> AeroModel:
     p = planform_of(airframe.wing)
     s, c, b, k = p.area_m2, p.mac_m, p.span_m, SECTION_SLOPE_RATIO
     base_lift, base_moment = _lift_and_moment(airframe, loads.base, np_.x_m)
-    _, elevator_moment = _lift_and_moment(airframe, loads.elevator, np_.x_m)
+    elevator_lift, elevator_moment = _lift_and_moment(airframe, loads.elevator, np_.x_m)
     # The lattice pitches about the datum; moving the centre to the neutral point adds -x_np times the alpha load.
     pitch_lift, pitch_moment = _lift_and_moment(airframe, loads.pitch, np_.x_m)
     alpha_lift, alpha_moment = _lift_and_moment(airframe, loads.alpha, np_.x_m)
     q_lift = pitch_lift - np_.x_m * alpha_lift
     q_moment = pitch_moment - np_.x_m * alpha_moment
-    tail = airframe.pitch_surface
-    tau = flap_effectiveness(tail.hinge_fraction) * REAL_FLAP_FACTOR if tail is not None else 0.0
+    control, sense = control_surface_of(airframe), pitch_sense(airframe)
+    tau = flap_effectiveness(control.hinge_fraction) * REAL_FLAP_FACTOR
+    trailing_edge_down = -k * tau * elevator_moment / (s * c) + _elevator_own_moment(control, p)
     tau_aileron = flap_effectiveness(airframe.wing.hinge_fraction) * REAL_FLAP_FACTOR
     roll = k / (s * b)
-    cn_beta, cn_rudder = _fin_derivatives(airframe.fin, p, np_.x_m)
+    cn_beta, cn_rudder = _yaw_derivatives(airframe, loads, p, np_.x_m)
+    cm_zero = k * base_moment / (s * c) + _section_moments(airframe, p)
+    control_lift = sense * k * tau * elevator_lift / s
+    cl_max = _cl_max(airframe, loads, p)
+    if pitch_control_of(airframe) is PitchControl.ELEVONS:
+        cl_max -= _elevon_trim_loss(cl_max, cm_zero, sense * trailing_edge_down, control_lift)
     return AeroModel(
         planform=p,
         neutral_point=np_,
         lift_slope=k * np_.lift_slope,
-        cm_zero=k * base_moment / (s * c) + _section_moments(airframe, p),
+        cm_zero=cm_zero,
         cl_zero=k * base_lift / s,
-        pitch_control=-k * tau * elevator_moment / (s * c) + _elevator_own_moment(airframe, p),
+        pitch_control=sense * trailing_edge_down,
+        cl_pitch_control=control_lift,
         cl_q=k * q_lift / s * 2.0 / c,
         cm_q=k * q_moment / (s * c) * 2.0 / c,
         cl_p=roll * _roll(loads.roll_rate) * 2.0 / b,
@@ -91,16 +109,43 @@ def aero_model(airframe: Airframe) -> AeroModel:
         cl_beta=roll * _roll(loads.sideslip),
         cn_beta=cn_beta,
         cn_rudder=cn_rudder,
-        cl_max=wing_cl_max(airframe.wing.camber, taper=p.taper),
+        cl_max=cl_max,
         cd_zero=_zero_lift_drag(airframe, p),
         induced_factor=1.0 / (math.pi * p.aspect_ratio * OSWALD_EFFICIENCY),
     )
 
 
+def _cl_max(airframe: Airframe, loads: LatticeLoads, p: Planform) -> float:
+    """Return the lift coefficient [-], on the reference wing's area, at which the first lifting surface stalls.
+
+    alpha* = min (CL_max,i S_i - base_i)/a_i over the surfaces that carry the weight; their lift at alpha* is summed. A
+    foreplane set at more incidence than the wing stalls first and decides, as it must. Sigma 10 %.
+    References: critical-surface form of the critical-section method, derived here (docs/methods/stall.md).
+    """
+    rows = []
+    for surface, alpha, base in zip(airframe.surfaces, loads.alpha, loads.base, strict=True):
+        if surface in lifting_surfaces(airframe):
+            own = planform_of(surface)
+            highest = wing_cl_max(surface.camber, taper=own.taper) * own.area_m2
+            rows.append((highest, SECTION_SLOPE_RATIO * alpha.lift_m2, SECTION_SLOPE_RATIO * base.lift_m2))
+    critical = min((highest - base) / slope for highest, slope, base in rows)
+    return sum(base + critical * slope for _, slope, base in rows) / p.area_m2
+
+
+_TRIM_MARGIN = 0.10
+"""Static margin at which the elevons' loss of lift is taken: the forward half of what flying wings are flown with."""
+
+
+def _elevon_trim_loss(cl_max: float, cm_zero: float, pitch_control: float, control_lift: float) -> float:
+    # Up elevon that trims at the stall takes lift away; the tail's 0.05 in wing_cl_max is given back.
+    up = max(0.0, (_TRIM_MARGIN * cl_max - cm_zero) / pitch_control)
+    return min(control_lift * up, 0.5 * cl_max) - 0.05
+
+
 def _lift_and_moment(airframe: Airframe, loads: tuple[Load, ...], x_ref_m: float) -> tuple[float, float]:
     lift = moment = 0.0
     for surface, load in zip(airframe.surfaces, loads, strict=True):
-        factor = TAIL_EFFICIENCY if surface is airframe.pitch_surface else 1.0
+        factor = efficiency_of(surface)
         lift += factor * load.lift_m2
         moment += factor * (load.moment_m3 + x_ref_m * load.lift_m2)
     return lift, moment
@@ -110,23 +155,37 @@ def _roll(loads: tuple[Load, ...]) -> float:
     return sum(load.roll_m3 for load in loads)
 
 
-def _elevator_own_moment(airframe: Airframe, p: Planform) -> float:
-    # A deflected flap also pitches its own surface nose-down, about 5 % of the elevator's effect.
-    tail = airframe.pitch_surface
-    if tail is None:
-        return 0.0
-    q = planform_of(tail)
-    share = (tail.control_outer - tail.control_inner) * TAIL_EFFICIENCY * REAL_FLAP_FACTOR
-    return share * flap_moment(tail.hinge_fraction) * q.area_m2 * q.mac_m / (p.area_m2 * p.mac_m)
+def _elevator_own_moment(surface: Surface, p: Planform) -> float:
+    # A deflected flap also pitches its own surface nose-down: about 5 % of a tail's effect, the larger part of an elevon's.
+    share = efficiency_of(surface) * REAL_FLAP_FACTOR * flap_moment(surface.hinge_fraction)
+    return share * 2.0 * _chord_squared_integral(surface) / (p.area_m2 * p.mac_m)
+
+
+def _chord_squared_integral(surface: Surface) -> float:
+    """Return the integral of c^2 dy over the span of the control of one half. [m3]"""
+    half = surface.half_span_m
+    y = np.linspace(surface.control_inner * half, surface.control_outer * half, 41)
+    chords = np.interp(y, [s.y_m for s in surface.sections], [s.chord_m for s in surface.sections])
+    return float(np.trapezoid(chords**2, y))
 
 
 def _section_moments(airframe: Airframe, p: Planform) -> float:
     total = 0.0
     for surface in airframe.surfaces:
         q = planform_of(surface)
-        factor = TAIL_EFFICIENCY if surface is airframe.pitch_surface else 1.0
-        total += factor * SECTION_DATA[surface.camber].cm_zero_lift * q.area_m2 * q.mac_m
+        total += efficiency_of(surface) * SECTION_DATA[surface.camber].cm_zero_lift * q.area_m2 * q.mac_m
     return total / (p.area_m2 * p.mac_m)
+
+
+def _yaw_derivatives(airframe: Airframe, loads: LatticeLoads, p: Planform, x_ref_m: float) -> tuple[float, float]:
+    """Return (C_n,beta, C_n,rudder) of the fin and of every surface with dihedral; a V-tail's panels are its rudder."""
+    cn_beta, cn_rudder = _fin_derivatives(airframe.fin, p, x_ref_m)
+    scale = SECTION_SLOPE_RATIO / (p.area_m2 * p.span_m)
+    cn_beta += scale * sum(load.yaw_m3 + x_ref_m * load.side_m2 for load in loads.sideslip)
+    if pitch_control_of(airframe) in (PitchControl.V_TAIL, PitchControl.INVERTED_V_TAIL):
+        tau = flap_effectiveness(control_surface_of(airframe).hinge_fraction) * REAL_FLAP_FACTOR
+        cn_rudder -= abs(tau * scale * sum(load.yaw_m3 + x_ref_m * load.side_m2 for load in loads.rudder))
+    return cn_beta, cn_rudder
 
 
 def _fin_derivatives(fin: Fin | None, p: Planform, x_ref_m: float) -> tuple[float, float]:

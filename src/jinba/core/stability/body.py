@@ -7,7 +7,7 @@ import numpy as np
 from jinba.core.airframe.parts import Body, Surface
 from jinba.core.airframe.planform import Planform
 
-_STRIPS = 60
+_STRIPS = 40
 
 
 def body_width_m(body: Body, fraction: float) -> float:
@@ -39,21 +39,25 @@ def body_cm_alpha(
     """
     root = wing.sections[0]
     lead, trail = wing.x_m, wing.x_m + root.chord_m
-    quarter = planform.station_at(0.25)
+    quarter, end = planform.station_at(0.25), body.nose_x_m + body.length_m
     total = 0.0
-    dx = body.length_m / _STRIPS
-    for i in range(_STRIPS):
-        fraction = (i + 0.5) / _STRIPS
-        x = body.nose_x_m + fraction * body.length_m
-        if x < lead:
-            gradient = 1.0 + _upwash(quarter - x, planform, cl_alpha_wing)
-        elif x <= trail:
-            continue
-        else:
-            gradient = (x - trail) / max(x_tail_m - trail, dx) * (1.0 - downwash_gradient)
-            gradient = min(gradient, 1.0 - downwash_gradient)
-        total += body_width_m(body, fraction) ** 2 * gradient * dx
+    # Ahead of and behind the root chord apart, so that no strip lies astride an edge.
+    for x, dx in _strips(body.nose_x_m, min(lead, end)):
+        gradient = 1.0 + _upwash(quarter - x, planform, cl_alpha_wing)
+        total += body_width_m(body, (x - body.nose_x_m) / body.length_m) ** 2 * gradient * dx
+    remainder = 1.0 - downwash_gradient
+    for x, dx in _strips(max(trail, body.nose_x_m), end):
+        gradient = min((x - trail) / max(x_tail_m - trail, dx), 1.0) * remainder
+        total += body_width_m(body, (x - body.nose_x_m) / body.length_m) ** 2 * gradient * dx
     return float(np.pi / 2.0 * total / (planform.area_m2 * planform.mac_m))
+
+
+def _strips(start: float, end: float) -> list[tuple[float, float]]:
+    """Return (middle, width) of equal strips between two stations; none when the end lies ahead of the start. [m]"""
+    if end <= start:
+        return []
+    dx = (end - start) / _STRIPS
+    return [(start + (i + 0.5) * dx, dx) for i in range(_STRIPS)]
 
 
 def _upwash(ahead_m: float, planform: Planform, cl_alpha: float) -> float:

@@ -1,6 +1,6 @@
 """Vortex lattice for any number of lifting surfaces, linear, at zero angle of attack.
 
-16 spanwise x 2 chordwise horseshoes per half wing, right half modelled and mirrored, all surfaces cut on one common
+16 to 24 spanwise x 2 to 4 chordwise horseshoes per half wing, right half modelled and mirrored, all surfaces cut on one common
 spanwise grid so that trailing legs never pass close to control points, outermost strip cut short by a quarter of its
 width (tip inset), trailing legs along the body axis.
 
@@ -21,8 +21,8 @@ from jinba.core.airframe.parts import Section, Surface
 
 Array = NDArray[np.float64]
 
-SPANWISE = 16
-CHORDWISE = 2
+_PANELS = {1: (24, 4), 2: (20, 3)}
+_PANELS_OF_MANY = (16, 2)
 _TIP_INSET = 0.25
 _SAME_Y_M = 1e-6
 
@@ -61,7 +61,12 @@ def common_grid(surfaces: tuple[Surface, ...], spanwise: int) -> Array:
     return np.concatenate([*pieces, np.array([breaks[-1]])])
 
 
-def build_lattice(surfaces: tuple[Surface, ...], *, spanwise: int = SPANWISE, chordwise: int = CHORDWISE) -> Lattice:
+def panels_for(surfaces: int) -> tuple[int, int]:
+    """Return (spanwise, chordwise) panels per half wing: finer for few surfaces, where a delta needs it and it is cheap."""
+    return _PANELS.get(surfaces, _PANELS_OF_MANY)
+
+
+def build_lattice(surfaces: tuple[Surface, ...], *, spanwise: int, chordwise: int) -> Lattice:
     """Return the panels of the right half of all surfaces, on one common spanwise grid."""
     grid = common_grid(surfaces, spanwise)
     blocks = [_surface_panels(i, s, grid, chordwise) for i, s in enumerate(surfaces)]

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from jinba.core.airframe.parts import Airframe, Camber
+from jinba.core.airframe.layout import lifting_surfaces
+from jinba.core.airframe.parts import Airframe, Camber, Role, Surface
 from jinba.core.airframe.planform import Planform, half_chord_sweep_rad, planform_of
 from jinba.core.stability.body import body_cm_alpha
 from jinba.core.stability.loads import LatticeLoads
@@ -14,8 +15,8 @@ from jinba.core.uncertainty import Caveat, root_sum_square
 TAIL_EFFICIENCY = 0.90
 """Dynamic pressure at the tail over the free stream, 0.85 to 0.95 (handbook values from memory)."""
 
-NUMERICAL_SIGMA_MAC = 0.005
-"""Standard deviation of the 16 x 2 lattice against a fine one [fraction of MAC], measured in bench/neutral_point.py."""
+NUMERICAL_SIGMA_MAC = 0.0025
+"""Spread of the 16 x 2 lattice [fraction of MAC]: 0.0007 against a fine one, 0.0024 against the reference (bench/neutral_point.py)."""
 
 CROSS_CHECK_LIMIT_MAC = 0.04
 """Difference of the two methods beyond which an input error is the likeliest reason [fraction of MAC]."""
@@ -38,6 +39,11 @@ class NeutralPoint:
     lift_slope: float
     body_shift_m: float
     caveats: tuple[Caveat, ...]
+
+
+def efficiency_of(surface: Surface) -> float:
+    """Return the dynamic pressure at a surface over the free stream [-]: a tail flies in the wake of body and wing."""
+    return TAIL_EFFICIENCY if surface.role is Role.TAIL else 1.0
 
 
 def lift_slope_per_rad(aspect_ratio: float, *, half_chord_sweep_rad: float = 0.0, section_ratio: float = 1.0) -> float:
@@ -64,13 +70,14 @@ def downwash_gradient(*, wing: Planform, lift_slope: float, tail_arm_m: float, t
 
 
 def tail_volume_neutral_point_m(airframe: Airframe) -> float | None:
-    """Return the neutral point [m from the datum] by the tail-volume closed form; None without a tail behind the wing.
+    """Return the neutral point [m from the datum] by the tail-volume closed form; None for any other than one wing and a tail.
 
     Validity: conventional layouts, power off, no body; spread against a lattice -1 to +3 % MAC.
     References: h_n = h_ac + V_H (a_t/a) (1 - de/da) eta, e.g. Etkin and Reid, Dynamics of Flight, 1996, ch. 2 (from memory).
     """
     wing, tail = airframe.wing, airframe.pitch_surface
-    if tail is None or tail.x_m <= wing.x_m:
+    conventional = tail is not None and tail.role is Role.TAIL and lifting_surfaces(airframe) == (wing,)
+    if tail is None or not conventional:
         return None
     p, t = planform_of(wing), planform_of(tail)
     a = lift_slope_per_rad(p.aspect_ratio, half_chord_sweep_rad=half_chord_sweep_rad(wing))
@@ -84,7 +91,7 @@ def tail_volume_neutral_point_m(airframe: Airframe) -> float | None:
 def neutral_point(airframe: Airframe, loads: LatticeLoads) -> NeutralPoint:
     """Return the neutral point from lattice loads, tail efficiency and the body, with both sigmas and caveats."""
     p = planform_of(airframe.wing)
-    factors = [TAIL_EFFICIENCY if s is airframe.pitch_surface else 1.0 for s in airframe.surfaces]
+    factors = [efficiency_of(s) for s in airframe.surfaces]
     lift = sum(f * load.lift_m2 for f, load in zip(factors, loads.alpha, strict=True))
     moment = sum(f * load.moment_m3 for f, load in zip(factors, loads.alpha, strict=True))
     closed = tail_volume_neutral_point_m(airframe)

@@ -97,7 +97,11 @@ export function QuantityField({
           }}
           onBlur={() => void commit()}
           onKeyDown={(e) => {
-            if (e.key === "Enter") void commit().then((ok) => ok && focusNext(input.current));
+            if (e.key === "Enter") {
+              // In a form Enter would submit, before a refused entry could say so.
+              e.preventDefault();
+              void commit().then((ok) => ok && focusNext(input.current));
+            }
             if (e.key === "Escape") {
               setText(null);
               setError(null);

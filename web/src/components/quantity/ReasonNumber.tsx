@@ -9,7 +9,10 @@ export function ReasonNumber({ number }: { number: BenchNumber }) {
   const { show } = useSettings();
   const quantity = number.quantity as Quantity;
   const extra = DIGITS[number.key] ?? 0;
-  const value = number.key === "risk" && number.value < 0.001 ? "< 0.1 %" : show(number.value, quantity, extra);
+  // Stations carry no sign: ahead of the datum is said in a word.
+  const ahead = quantity === "length" && number.value < 0;
+  const plain = `${show(Math.abs(number.value), quantity, extra)}${ahead ? " ahead" : ""}`;
+  const value = number.key === "risk" && number.value < 0.001 ? "< 0.1 %" : plain;
   return (
     <details className="group relative" name="reason">
       <summary className="list-none rounded border border-base-300 px-2 py-1 hover:bg-base-200 group-open:bg-base-200">

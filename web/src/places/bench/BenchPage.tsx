@@ -4,24 +4,18 @@ import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
 import { ProblemNote } from "../../components/ui/feedback";
-import { BenchDrawing } from "../../drawing/BenchDrawing";
-import { useBench, useSaveSetup, useUndo } from "../../queries/models";
+import { BenchDrawing } from "../../drawing/bench/BenchDrawing";
+import { useBench, useEditSetup, useUndo } from "../../queries/models";
 import { AirframeTab } from "./AirframeTab";
 import { CheckTab } from "./CheckTab";
 import { ControlsTab } from "./ControlsTab";
+import { type Change, EditingProvider } from "./editing";
 import { ItemsTab } from "./ItemsTab";
+import { MoveTab } from "./MoveTab";
 import { WeighTab } from "./WeighTab";
 
-const TABS = ["Airframe", "Items", "Weigh", "Controls", "Check"] as const;
+const TABS = ["Airframe", "Items", "Weigh", "Move", "Controls", "Check"] as const;
 const FOOT = ["mass", "wing_loading", "stall_speed", "neutral_point", "balance", "static_margin", "risk"];
-
-export interface TabProps {
-  setup: Configuration;
-  readOnly: boolean;
-  /** Save a changed setup; rejects with a ProblemError whose words belong at the field. */
-  save: (setup: Configuration, words: string) => Promise<unknown>;
-  onFocus: (what: string | null) => void;
-}
 
 /** The bench: a live scale drawing, the measuring list beside it, every number with its reason at the foot. */
 export default function BenchPage() {
@@ -30,27 +24,25 @@ export default function BenchPage() {
   const [draft, setDraft] = useState<Configuration | null>(null);
   const [focus, setFocus] = useState<string | null>(null);
   const bench = useBench(model.id, draft);
-  const saving = useSaveSetup(model.id);
+  const saving = useEditSetup(model.id);
   const undo = useUndo(model.id);
   const setup = draft ?? model.setup;
 
-  const save = useCallback(
-    (next: Configuration, words: string) => saving.mutateAsync({ base_revision: model.revision, setup: next, words }),
-    [saving.mutateAsync, model.revision],
+  const edit = useCallback(
+    (change: Change, words: string) => saving.mutateAsync({ change, words }),
+    [saving.mutateAsync],
   );
-
-  const dragBattery = (x_m: number) => {
-    const heaviest = setup.items
-      .filter((i) => i.kind === "battery" && i.bay_m)
-      .sort((a, b) => b.mass_kg - a.mass_kg)[0];
-    setDraft({ ...setup, items: setup.items.map((i) => (i.key === heaviest?.key ? { ...i, x_m } : i)) });
-  };
-  const dropBattery = () => {
-    if (draft)
-      void save(draft, "battery moved on the drawing").then(
-        () => setDraft(null),
-        () => undefined,
-      );
+  const movedTo =
+    (key: string, x_m: number): Change =>
+    (s) => ({ ...s, items: s.items.map((i) => (i.key === key ? { ...i, x_m } : i)) });
+  const drag = (key: string, x_m: number) => setDraft(movedTo(key, x_m)(setup));
+  const drop = (key: string) => {
+    const item = draft?.items.find((i) => i.key === key);
+    if (!item) return;
+    void edit(movedTo(key, item.x_m), `${item.name} moved on the drawing`).then(
+      () => setDraft(null),
+      () => undefined,
+    );
   };
 
   useEffect(() => {
@@ -64,7 +56,7 @@ export default function BenchPage() {
   }, [model.can_undo, model.can_redo, undo.mutate]);
 
   const answer = bench.data?.answer;
-  const props: TabProps = { setup, readOnly: model.read_only, save, onFocus: setFocus };
+  const editing = { setup, readOnly: model.read_only, edit, onFocus: setFocus };
   return (
     <div className="grid gap-3 xl:grid-cols-[1.75fr_1fr]">
       <div className="min-w-0">
@@ -77,12 +69,12 @@ export default function BenchPage() {
             ghosts={bench.data?.flown_battery_x_m ?? []}
             focus={focus}
             readOnly={model.read_only}
-            onDragBattery={dragBattery}
-            onDropBattery={dropBattery}
+            onDrag={drag}
+            onDrop={drop}
           />
         </div>
         {bench.error ? <ProblemNote error={bench.error} onRetry={() => void bench.refetch()} /> : null}
-        {saving.error ? <ProblemNote error={saving.error} onRetry={draft ? dropBattery : undefined} /> : null}
+        {saving.error ? <ProblemNote error={saving.error} onRetry={draft ? () => setDraft(null) : undefined} /> : null}
         <div className="mt-2 flex flex-wrap gap-1.5" data-testid="bench-numbers">
           {answer?.numbers
             .filter((n) => FOOT.includes(n.key))
@@ -93,7 +85,7 @@ export default function BenchPage() {
         {answer ? <Sentences answer={answer} /> : null}
       </div>
       <aside className="min-w-0">
-        <div className="mb-2 flex items-center justify-between gap-1">
+        <div className="mb-2 flex flex-wrap items-center justify-end gap-1">
           <div role="tablist" className="tabs tabs-border flex-1 flex-nowrap">
             {TABS.map((t) => (
               <button
@@ -101,7 +93,7 @@ export default function BenchPage() {
                 type="button"
                 role="tab"
                 aria-selected={t === tab}
-                className={`tab px-2 text-base ${t === tab ? "tab-active font-bold" : ""}`}
+                className={`tab px-1.5 text-base ${t === tab ? "tab-active font-bold" : ""}`}
                 onClick={() => setTab(t)}
               >
                 {t}
@@ -128,16 +120,17 @@ export default function BenchPage() {
           </span>
         </div>
         {model.read_only ? (
-          <p className="sheet mb-2 p-2 text-sm">
-            Read-only: this kind of airframe can be looked at, not yet worked on.
-          </p>
+          <p className="sheet mb-2 p-2 text-sm">Kept read-only: it can be looked at, not changed.</p>
         ) : null}
         <div className="max-h-[70dvh] overflow-y-auto pr-1" data-fields>
-          {tab === "Airframe" ? <AirframeTab {...props} modelId={model.id} revision={model.revision} /> : null}
-          {tab === "Items" ? <ItemsTab {...props} /> : null}
-          {tab === "Weigh" ? <WeighTab {...props} answer={answer} /> : null}
-          {tab === "Controls" ? <ControlsTab {...props} /> : null}
-          {tab === "Check" && answer ? <CheckTab {...props} answer={answer} /> : null}
+          <EditingProvider value={editing}>
+            {tab === "Airframe" ? <AirframeTab modelId={model.id} revision={model.revision} /> : null}
+            {tab === "Items" ? <ItemsTab modelId={model.id} /> : null}
+            {tab === "Weigh" ? <WeighTab modelId={model.id} answer={answer} /> : null}
+            {tab === "Move" ? <MoveTab modelId={model.id} /> : null}
+            {tab === "Controls" ? <ControlsTab /> : null}
+            {tab === "Check" && answer ? <CheckTab answer={answer} /> : null}
+          </EditingProvider>
         </div>
       </aside>
       {answer ? (

@@ -1,97 +1,93 @@
 import type { BenchAnswer, Configuration } from "../../api/client";
-import { QuantityField } from "../../components/quantity/QuantityField";
+import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
-import type { TabProps } from "./BenchPage";
+import { Choice, Measure, Tick, useEditing } from "./editing";
 
-const CLASSES: Record<string, string> = {
-  trainer: "trainer",
-  camera_ship: "camera or survey ship",
-  sport: "sport model",
-  aerobatic: "aerobatic model",
-  glider: "glider",
-};
+const CLASSES = [
+  ["trainer", "trainer"],
+  ["camera_ship", "camera or survey ship"],
+  ["sport", "sport model"],
+  ["aerobatic", "aerobatic model"],
+  ["glider", "glider"],
+] as const;
+
+const LIMITS = { wind_mps: 7, gust_spread_mps: 3.5, crosswind_mps: 4 };
+const LIMIT_ROWS = [
+  ["wind_mps", "Wind"],
+  ["gust_spread_mps", "Gust above mean"],
+  ["crosswind_mps", "Across the strip"],
+] as const;
 
 /** Class, site, limits and pack: what the wanted band and go / no-go are measured against. */
-export function CheckTab({ setup, readOnly, save, answer }: TabProps & { answer: BenchAnswer }) {
+export function CheckTab({ answer }: { answer: BenchAnswer }) {
+  const { setup, edit } = useEditing();
   const { show } = useSettings();
-  const put = (next: Partial<Configuration>, words: string) => save({ ...setup, ...next }, words);
-  const limits = setup.limits ?? { wind_mps: 7, gust_spread_mps: 3.5, crosswind_mps: 4 };
+  const put = (part: Partial<Configuration>, words: string) => void edit((s) => ({ ...s, ...part }), words);
   return (
     <div>
-      <label className="flex items-center justify-between gap-2 py-1">
-        Class
-        <select
-          className="select select-sm w-52 text-base"
-          value={setup.model_class ?? "sport"}
-          disabled={readOnly}
-          onChange={(e) =>
-            void put({ model_class: e.target.value as NonNullable<Configuration["model_class"]> }, "class chosen")
-          }
-        >
-          {Object.entries(CLASSES).map(([key, words]) => (
-            <option key={key} value={key}>
-              {words}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="flex items-center gap-2 py-1">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={setup.flown_inverted ?? false}
-          disabled={readOnly}
-          onChange={(e) => void put({ flown_inverted: e.target.checked }, "inverted flight chosen")}
-        />
-        I fly this model inverted
-      </label>
-      <QuantityField
-        label="Site above sea level"
-        quantity="length"
-        value={setup.site_elevation_m ?? 0}
-        disabled={readOnly}
-        onCommit={(v) => put({ site_elevation_m: v }, "site entered")}
+      <Choice
+        label="Class"
+        value={setup.model_class ?? "sport"}
+        options={CLASSES}
+        onChoose={(model_class) => put({ model_class }, "class chosen")}
       />
-      <QuantityField
+      <Tick
+        label="I fly this model inverted"
+        checked={setup.flown_inverted ?? false}
+        onChange={(flown_inverted) => put({ flown_inverted }, "inverted flight chosen")}
+      />
+      <Measure
+        label="Site above sea level"
+        quantity="distance"
+        value={setup.site_elevation_m ?? 0}
+        words="site entered"
+        change={(s, v) => ({ ...s, site_elevation_m: v })}
+      />
+      <Measure
         label="Cruise speed, if measured"
         quantity="speed"
         value={setup.cruise_speed_mps ?? null}
-        disabled={readOnly}
-        onCommit={(v) => put({ cruise_speed_mps: v }, "cruise speed entered")}
+        words="cruise speed entered"
+        change={(s, v) => ({ ...s, cruise_speed_mps: v })}
       />
-      <QuantityField
+      <Measure
         label="Safe minutes of the pack"
         quantity="minutes"
         value={setup.pack_minutes ?? 8}
-        disabled={readOnly}
-        onCommit={(v) => put({ pack_minutes: v }, "pack minutes entered")}
+        words="pack minutes entered"
+        change={(s, v) => ({ ...s, pack_minutes: v })}
       />
       <p className="mt-2 font-bold">My limits</p>
-      <QuantityField
-        label="Wind"
-        quantity="speed"
-        value={limits.wind_mps ?? 7}
-        disabled={readOnly}
-        onCommit={(v) => put({ limits: { ...limits, wind_mps: v } }, "limits entered")}
-      />
-      <QuantityField
-        label="Gust above mean"
-        quantity="speed"
-        value={limits.gust_spread_mps ?? 3.5}
-        disabled={readOnly}
-        onCommit={(v) => put({ limits: { ...limits, gust_spread_mps: v } }, "limits entered")}
-      />
-      <QuantityField
-        label="Across the strip"
-        quantity="speed"
-        value={limits.crosswind_mps ?? 4}
-        disabled={readOnly}
-        onCommit={(v) => put({ limits: { ...limits, crosswind_mps: v } }, "limits entered")}
-      />
+      {LIMIT_ROWS.map(([key, label]) => (
+        <Measure
+          key={key}
+          label={label}
+          quantity="speed"
+          value={setup.limits?.[key] ?? LIMITS[key]}
+          words="limits entered"
+          change={(s, v) => ({ ...s, limits: { ...LIMITS, ...s.limits, [key]: v } })}
+        />
+      ))}
+      <h3 className="mt-3 font-bold">Big enough?</h3>
+      <ul>
+        {answer.adequacy.map((a) => (
+          <li key={a.key} className="border-b border-base-300 py-1">
+            <span className="flex justify-between gap-2 font-semibold">
+              <span>{a.label}</span>
+              <span className={a.passes ? "" : "text-accent"}>
+                {a.unit === "m"
+                  ? show(a.value, "distance")
+                  : a.value.toFixed(a.unit === "s" ? 0 : a.value < 0.2 ? 3 : 2)}
+                {a.unit === "s" ? " s" : ""}
+              </span>
+            </span>
+            <span className={`block text-sm ${a.passes ? "" : "font-semibold text-accent"}`}>{a.words}</span>
+          </li>
+        ))}
+      </ul>
       <div className="sheet mt-2 space-y-1 p-3 text-sm">
         <p>
-          Mean chord {show(answer.mac_m, "length")}, its leading edge {show(answer.x_le_mac_m, "length")} from the
-          datum.
+          Mean chord {show(answer.mac_m, "length")}, its leading edge {stationWords(show, answer.x_le_mac_m)}.
         </p>
         <p>
           Chance of being behind the class minimum:{" "}

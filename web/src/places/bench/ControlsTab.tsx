@@ -1,79 +1,65 @@
 import type { Control } from "../../api/client";
-import { QuantityField } from "../../components/quantity/QuantityField";
+import { useTheModel } from "../../components/model-context";
 import { useDirections } from "../../queries/models";
-import type { TabProps } from "./BenchPage";
+import { type Change, Choice, Group, Measure, useEditing } from "./editing";
 
 const CONTROLS = [
-  ["elevator", "Elevator", "nose_up"],
-  ["aileron", "Ailerons", "roll_right"],
-  ["rudder", "Rudder", "yaw_right"],
+  ["elevator", "pitch", "nose_up"],
+  ["aileron", "roll", "roll_right"],
+  ["rudder", "yaw", "yaw_right"],
+] as const;
+
+// Pitch of ISO metric coarse threads (ISO 261) and of 2-56 and 4-40 (ASME B1.1).
+const THREADS = [
+  ["0.0004", "M2, 0.4 mm"],
+  ["0.0005", "M3, 0.5 mm"],
+  ["0.00045357", "2-56, 56 per inch"],
+  ["0.000635", "4-40, 40 per inch"],
+] as const;
+
+const ROWS = [
+  { key: "throw_rad", label: "Full throw, each way", quantity: "angle" },
+  { key: "rad_per_click", label: "One trim click moves it", quantity: "angle", extraDigits: 1 },
+  { key: "chord_m", label: "Hinge to trailing edge", quantity: "length" },
+  { key: "horn_arm_m", label: "Horn, hinge to clevis pin", quantity: "length", extraDigits: 1 },
 ] as const;
 
 /** Per control: what a click does, where millimetres are read, the horn and the thread, so that clicks become turns. */
-export function ControlsTab({ setup, readOnly, save }: TabProps) {
-  const directions = useDirections();
-  const put = (name: (typeof CONTROLS)[number][0], next: Partial<Control>) =>
-    save({ ...setup, [name]: { ...setup[name], ...next } }, `${name} measured`);
+export function ControlsTab() {
+  const { setup, edit } = useEditing();
+  const directions = useDirections(useTheModel().pitch_control);
   return (
     <div>
       <p className="mb-2 text-sm font-semibold text-accent">Propeller off, or the motor disconnected.</p>
-      {CONTROLS.map(([name, title, response]) => {
-        const c = setup[name];
+      {CONTROLS.map(([name, axis, response]) => {
+        const put =
+          (part: Partial<Control>): Change =>
+          (s) => ({ ...s, [name]: { ...s[name], ...part } });
+        const title = directions.data?.controls[axis] ?? name;
         const words = directions.data?.responses[response];
         return (
-          <fieldset key={name} className="mb-2 border-b border-base-300 pb-2">
-            <legend className="pt-1 text-base font-bold">{title}</legend>
+          <Group key={name} title={(title[0] ?? "").toUpperCase() + title.slice(1)}>
             {words ? (
               <p className="label-small mb-1">
                 {words.stick}: {words.surface}, the model goes {words.model}
               </p>
             ) : null}
-            <QuantityField
-              label="Full throw, each way"
-              quantity="angle"
-              value={c.throw_rad}
-              disabled={readOnly}
-              onCommit={(v) => put(name, { throw_rad: v })}
+            {ROWS.map(({ key, ...row }) => (
+              <Measure
+                key={key}
+                {...row}
+                value={setup[name][key]}
+                words={`${name} measured`}
+                change={(s, v) => put({ [key]: v })(s)}
+              />
+            ))}
+            <Choice
+              label="Clevis thread"
+              value={String(setup[name].thread_pitch_m ?? 0.0004) as (typeof THREADS)[number][0]}
+              options={THREADS}
+              onChoose={(pitch) => void edit(put({ thread_pitch_m: Number(pitch) }), `${name} thread chosen`)}
             />
-            <QuantityField
-              label="One trim click moves it"
-              quantity="angle"
-              extraDigits={1}
-              value={c.rad_per_click}
-              disabled={readOnly}
-              onCommit={(v) => put(name, { rad_per_click: v })}
-            />
-            <QuantityField
-              label="Hinge to trailing edge"
-              quantity="length"
-              value={c.chord_m}
-              disabled={readOnly}
-              onCommit={(v) => put(name, { chord_m: v })}
-            />
-            <QuantityField
-              label="Horn, hinge to clevis pin"
-              quantity="length"
-              extraDigits={1}
-              value={c.horn_arm_m}
-              disabled={readOnly}
-              onCommit={(v) => put(name, { horn_arm_m: v })}
-            />
-            <label className="flex items-center justify-between gap-2 py-1">
-              Clevis thread
-              <select
-                className="select select-sm w-40 text-base"
-                value={String(c.thread_pitch_m ?? 0.0004)}
-                disabled={readOnly}
-                onChange={(e) => void put(name, { thread_pitch_m: Number(e.target.value) })}
-              >
-                {/* Pitch of ISO metric coarse threads (ISO 261) and of 2-56 and 4-40 (ASME B1.1). */}
-                <option value="0.0004">M2, 0.4 mm</option>
-                <option value="0.0005">M3, 0.5 mm</option>
-                <option value="0.00045357">2-56, 56 per inch</option>
-                <option value="0.000635">4-40, 40 per inch</option>
-              </select>
-            </label>
-          </fieldset>
+          </Group>
         );
       })}
     </div>

@@ -1,110 +1,186 @@
 import type { Item } from "../../api/client";
-import { QuantityField } from "../../components/quantity/QuantityField";
+import { ProblemNote } from "../../components/ui/feedback";
 import { newId } from "../../domain/identity";
-import type { TabProps } from "./BenchPage";
+import { useItemTable } from "../../queries/models";
+import { type Change, Group, Measure, SmallButton, Tick, useEditing } from "./editing";
+
+const onItem =
+  (key: string, change: (item: Item) => Item): Change =>
+  (s) => ({ ...s, items: s.items.map((i) => (i.key === key ? change(i) : i)) });
 
 /** What is on board: mass and station of each item; the battery with its bay. */
-export function ItemsTab({ setup, readOnly, save }: TabProps) {
-  const put = (key: string, next: Partial<Item>) => {
-    const name = setup.items.find((i) => i.key === key)?.name ?? "item";
-    return save(
-      { ...setup, items: setup.items.map((i) => (i.key === key ? { ...i, ...next } : i)) },
-      `${name} changed`,
-    );
+export function ItemsTab({ modelId }: { modelId: string }) {
+  const { setup, edit } = useEditing();
+  const add = (kind: Item["kind"]) => {
+    const pack = setup.items.find((i) => i.kind === "battery");
+    const plain = { key: newId(), name: "New item", mass_kg: 0.02, x_m: 0, y_m: 0, z_m: 0, fitted: true };
+    const item: Item =
+      kind === "battery" && pack
+        ? { ...pack, key: newId(), name: "Other pack", fitted: false }
+        : { ...plain, kind: "part", bay_m: null };
+    return edit((s) => ({ ...s, items: [...s.items, item] }), "item added");
   };
-  const add = () =>
-    save(
-      {
-        ...setup,
-        items: [
-          ...setup.items,
-          { key: newId(), name: "New item", mass_kg: 0.02, x_m: 0, y_m: 0, z_m: 0, kind: "part", bay_m: null },
-        ],
-      },
-      "item added",
-    );
   return (
     <div>
       {setup.items.map((item) => (
-        <fieldset key={item.key} className="mb-2 border-b border-base-300 pb-2">
-          <legend className="flex w-full items-center gap-2 pt-1">
-            <input
-              key={item.name}
-              className="input input-sm flex-1 text-base font-bold"
-              aria-label="name of the item"
-              defaultValue={item.name}
-              disabled={readOnly}
-              maxLength={80}
-              onBlur={(e) =>
-                e.target.value.trim() &&
-                e.target.value !== item.name &&
-                void put(item.key, { name: e.target.value.trim() })
-              }
-            />
-            {!readOnly && item.kind !== "airframe" ? (
-              <button
-                type="button"
-                className="btn btn-ghost btn-xs"
-                onClick={() =>
-                  void save(
-                    { ...setup, items: setup.items.filter((i) => i.key !== item.key) },
-                    `${item.name} taken off`,
-                  )
-                }
-              >
-                take off
-              </button>
-            ) : null}
-          </legend>
-          <QuantityField
-            label="Mass"
-            quantity="mass"
-            value={item.mass_kg}
-            disabled={readOnly}
-            onCommit={(v) => put(item.key, { mass_kg: v })}
-          />
-          <QuantityField
-            label="Station of its centre"
-            quantity="length"
-            value={item.x_m}
-            disabled={readOnly}
-            onCommit={(v) => put(item.key, { x_m: v })}
-          />
-          {item.kind !== "airframe" ? (
-            <QuantityField
-              label="To the right of the centre line"
-              hint="left is negative"
-              quantity="length"
-              value={item.y_m ?? 0}
-              disabled={readOnly}
-              onCommit={(v) => put(item.key, { y_m: v })}
-            />
-          ) : null}
-          {item.bay_m ? (
-            <>
-              <QuantityField
-                label="Bay, foremost station"
-                quantity="length"
-                value={item.bay_m[0] ?? 0}
-                disabled={readOnly}
-                onCommit={(v) => put(item.key, { bay_m: [v, item.bay_m?.[1] ?? v] })}
-              />
-              <QuantityField
-                label="Bay, aftmost station"
-                quantity="length"
-                value={item.bay_m[1] ?? 0}
-                disabled={readOnly}
-                onCommit={(v) => put(item.key, { bay_m: [item.bay_m?.[0] ?? v, v] })}
-              />
-            </>
-          ) : null}
-        </fieldset>
+        <ItemFields key={item.key} item={item} />
       ))}
-      {!readOnly ? (
-        <button type="button" className="btn btn-sm" onClick={() => void add()}>
-          Add an item
-        </button>
-      ) : null}
+      <div className="flex gap-2">
+        <SmallButton words="Add an item" onClick={() => void add("part")} />
+        <SmallButton words="Add another pack" onClick={() => void add("battery")} />
+      </div>
+      <Table modelId={modelId} />
     </div>
+  );
+}
+
+function ItemFields({ item }: { item: Item }) {
+  const { edit } = useEditing();
+  const words = `${item.name} changed`;
+  const without: Change = (s) => ({ ...s, items: s.items.filter((i) => i.key !== item.key) });
+  const airframe = item.kind === "airframe";
+  return (
+    <Group
+      title={<ItemName item={item} />}
+      action={
+        airframe ? null : (
+          <SmallButton words="take off" quiet onClick={() => void edit(without, `${item.name} taken off`)} />
+        )
+      }
+    >
+      <Measure
+        label="Mass"
+        quantity="mass"
+        value={item.mass_kg}
+        words={words}
+        change={(s, v) => onItem(item.key, (i) => ({ ...i, mass_kg: v }))(s)}
+      />
+      <Measure
+        label="Station of its centre"
+        quantity="length"
+        value={item.x_m}
+        words={words}
+        change={(s, v) => onItem(item.key, (i) => ({ ...i, x_m: v }))(s)}
+      />
+      {airframe ? null : (
+        <Measure
+          label="To the right of the centre line"
+          hint="left is negative"
+          quantity="length"
+          value={item.y_m ?? 0}
+          words={words}
+          change={(s, v) => onItem(item.key, (i) => ({ ...i, y_m: v }))(s)}
+        />
+      )}
+      {airframe ? null : <Place item={item} />}
+    </Group>
+  );
+}
+
+/** The items as a table, out and in. */
+function Table({ modelId }: { modelId: string }) {
+  const { readOnly } = useEditing();
+  const read = useItemTable(modelId);
+  return (
+    <div className="mt-3 border-t border-base-300 pt-2">
+      <p className="flex flex-wrap items-center gap-3">
+        <a className="btn btn-sm" href={`/api/v1/models/${modelId}/items.csv`} download>
+          Items as a table (CSV)
+        </a>
+        {readOnly ? null : (
+          <label className="btn btn-sm">
+            Read a table
+            <input
+              type="file"
+              accept=".csv,text/csv"
+              className="sr-only"
+              onChange={(e) => {
+                const file = e.target.files?.[0];
+                if (file) read.mutate(file);
+                e.target.value = "";
+              }}
+            />
+          </label>
+        )}
+      </p>
+      {read.error ? <ProblemNote error={read.error} /> : null}
+    </div>
+  );
+}
+
+/** Whether it is aboard, and how far it can be moved. */
+function Place({ item }: { item: Item }) {
+  const { edit } = useEditing();
+  const put = (part: Partial<Item>, words: string) =>
+    void edit(
+      onItem(item.key, (i) => ({ ...i, ...part })),
+      words,
+    );
+  return (
+    <>
+      {item.kind === "battery" ? (
+        <Tick
+          label="Fitted now (else an alternative pack)"
+          checked={item.fitted ?? true}
+          onChange={(fitted) => put({ fitted }, fitted ? `${item.name} fitted` : `${item.name} is an alternative`)}
+        />
+      ) : null}
+      <Tick
+        label="Can be moved"
+        checked={Boolean(item.bay_m)}
+        onChange={(can) =>
+          put(
+            { bay_m: can ? [item.x_m - 0.05, item.x_m + 0.05] : null },
+            `${item.name} ${can ? "can move" : "is fixed"}`,
+          )
+        }
+      />
+      {item.bay_m ? <BayFields item={item} /> : null}
+    </>
+  );
+}
+
+function BayFields({ item }: { item: Item }) {
+  const end = (which: 0 | 1, v: number): Change =>
+    onItem(item.key, (i) => {
+      const [front, rear] = i.bay_m ?? [v, v];
+      return { ...i, bay_m: which === 0 ? [v, rear ?? v] : [front ?? v, v] };
+    });
+  return (
+    <>
+      {(["Bay, foremost station", "Bay, aftmost station"] as const).map((label, which) => (
+        <Measure
+          key={label}
+          label={label}
+          quantity="length"
+          value={item.bay_m?.[which] ?? 0}
+          words={`bay of ${item.name} changed`}
+          change={(s, v) => end(which as 0 | 1, v)(s)}
+        />
+      ))}
+    </>
+  );
+}
+
+function ItemName({ item }: { item: Item }) {
+  const { readOnly, edit } = useEditing();
+  return (
+    <input
+      key={item.name}
+      className="input input-sm flex-1 text-base font-bold"
+      aria-label="name of the item"
+      defaultValue={item.name}
+      disabled={readOnly}
+      maxLength={80}
+      onBlur={(e) => {
+        const name = e.target.value.trim();
+        if (name === "") e.target.value = item.name;
+        else if (name !== item.name)
+          void edit(
+            onItem(item.key, (i) => ({ ...i, name })),
+            `${item.name} renamed ${name}`,
+          );
+      }}
+    />
   );
 }

@@ -1,13 +1,18 @@
 import { useState } from "react";
 import type { BenchAnswer } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
+import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
-import type { TabProps } from "./BenchPage";
+import { Measure, SmallButton, useEditing } from "./editing";
+import { Readings } from "./Readings";
+
+/** Between a jig and fingers, until the pilot says how well it was read. */
+const TYPICAL_JIG_M = 0.003;
 
 /** The measured balance point and the published one; the jig counts, the disagreement with the items is shown. */
-export function WeighTab({ setup, readOnly, save, answer }: TabProps & { answer: BenchAnswer | undefined }) {
-  const { show } = useSettings();
-  const [accuracy, setAccuracy] = useState(setup.jig?.sigma_m ?? 0.003);
+export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAnswer | undefined }) {
+  const { setup, edit } = useEditing();
+  const takeBack = () => void edit((s) => ({ ...s, jig: null }), "balance reading taken back");
   return (
     <div>
       <p className="mb-2 text-sm font-semibold text-accent">
@@ -17,71 +22,124 @@ export function WeighTab({ setup, readOnly, save, answer }: TabProps & { answer:
         Low wing upside down, high wing upright. Level to slightly nose-down is fine; a prompt tail drop means do not
         fly.
       </p>
-      <QuantityField
-        label="Balance point read, from the datum"
-        quantity="length"
-        extraDigits={1}
-        value={setup.jig?.x_m ?? null}
-        disabled={readOnly || !answer}
-        onCommit={(v) =>
-          save(
-            { ...setup, jig: { x_m: v, sigma_m: accuracy, items_x_m: answer?.items_x_cg_m ?? v } },
-            `balance read at ${show(v, "length")}`,
-          )
-        }
-      />
-      <QuantityField
-        label="How well it was read"
-        hint="a jig 2 mm, fingers 5 mm"
-        quantity="length"
-        extraDigits={1}
-        value={accuracy}
-        disabled={readOnly}
-        onCommit={(v) => {
-          setAccuracy(v);
-          return setup.jig
-            ? save({ ...setup, jig: { ...setup.jig, sigma_m: v } }, "accuracy of the reading changed")
-            : undefined;
-        }}
-      />
-      {setup.jig && !readOnly ? (
-        <button
-          type="button"
-          className="btn btn-sm my-1"
-          onClick={() => void save({ ...setup, jig: null }, "balance reading taken back")}
-        >
-          Take the reading back
-        </button>
+      {answer ? (
+        <Readings answer={answer}>
+          <Measure
+            label="Balance point read, from the datum"
+            quantity="length"
+            extraDigits={1}
+            value={setup.jig?.x_m ?? null}
+            disabled={!answer}
+            words="balance point read"
+            change={(s, v) => ({
+              ...s,
+              jig: { x_m: v, sigma_m: s.jig?.sigma_m ?? TYPICAL_JIG_M, items_x_m: answer?.items_x_cg_m ?? v, how: "" },
+            })}
+          />
+        </Readings>
+      ) : null}
+      {setup.jig ? (
+        <>
+          <Measure
+            label="How well it was read"
+            hint="a jig 2 mm, fingers 5 mm"
+            quantity="length"
+            extraDigits={1}
+            value={setup.jig.sigma_m}
+            words="accuracy of the reading changed"
+            change={(s, v) => (s.jig ? { ...s, jig: { ...s.jig, sigma_m: v } } : s)}
+          />
+          <SmallButton words="Take the reading back" onClick={takeBack} />
+        </>
       ) : null}
       <hr className="my-2 border-base-300" />
-      <QuantityField
+      <Measure
         label="Published balance point"
         hint="plan or manual, from the same datum"
         quantity="length"
         value={setup.published?.x_m ?? null}
-        disabled={readOnly}
-        onCommit={(v) =>
-          save({ ...setup, published: { x_m: v, source: setup.published?.source ?? "" } }, "published point entered")
-        }
+        words="published point entered"
+        change={(s, v) => ({ ...s, published: { source: "", reason: "", ...s.published, x_m: v } })}
       />
-      {answer ? (
-        <div className="sheet mt-2 p-3">
-          <p className="font-bold">
-            Maiden balance point:{" "}
-            {answer.maiden.x_m === null || answer.maiden.x_m === undefined
-              ? "none is safe yet"
-              : `${show(answer.maiden.x_m, "length")} from the datum`}
-          </p>
-          <p className="mt-1 text-sm">{answer.maiden.words}</p>
-          <p className="label-small mt-1">
-            Not behind {show(answer.maiden.aft_limit_m, "length")} (risk), not ahead of{" "}
-            {show(answer.maiden.forward_limit_m, "length")} (elevator in the flare).
-          </p>
-          {answer.maiden.published_words ? (
-            <p className="mt-1 text-sm font-semibold">{answer.maiden.published_words}</p>
-          ) : null}
-        </div>
-      ) : null}
+      {answer && (answer.maiden.published_sigmas ?? 0) > 0.25 ? <PublishedReason /> : null}
+      {answer ? <MaidenPoint maiden={answer.maiden} /> : null}
+      {answer ? <OnPaper modelId={modelId} answer={answer} /> : null}
     </div>
+  );
+}
+
+/** Balance sheet and marking template; the template at any distance from the centre line. */
+function OnPaper({ modelId, answer }: { modelId: string; answer: BenchAnswer }) {
+  const [y, setY] = useState(answer.fingers.y_m);
+  const base = `/api/v1/models/${modelId}`;
+  const links = [
+    ["Balance sheet, PDF", `${base}/balance-sheet.pdf`],
+    ["Marking template 1:1, PDF", `${base}/marking-template.pdf?y_m=${y}`],
+    ["Marking template 1:1, SVG", `${base}/marking-template.svg?y_m=${y}`],
+  ] as const;
+  return (
+    <div className="mt-3">
+      <h3 className="font-bold">On paper</h3>
+      <QuantityField
+        label="Template for the wing at"
+        hint="from the centre line"
+        quantity="length"
+        value={y}
+        onCommit={setY}
+      />
+      <p className="flex flex-wrap gap-2">
+        {links.map(([words, href]) => (
+          <a key={words} className="btn btn-sm" href={href} target="_blank" rel="noreferrer">
+            {words}
+          </a>
+        ))}
+      </p>
+    </div>
+  );
+}
+
+/** The recommended point with both its limits. */
+function MaidenPoint({ maiden }: { maiden: BenchAnswer["maiden"] }) {
+  const { show } = useSettings();
+  return (
+    <div className="sheet mt-2 p-3">
+      <p className="font-bold">
+        Maiden balance point: {maiden.x_m == null ? "none is safe yet" : stationWords(show, maiden.x_m)}
+      </p>
+      <p className="mt-1 text-sm">{maiden.words}</p>
+      <p className="label-small mt-1">
+        Rear limit {stationWords(show, maiden.aft_limit_m)} (risk), forward limit{" "}
+        {stationWords(show, maiden.forward_limit_m)} (control left for the flare).
+      </p>
+      {maiden.published_words ? <p className="mt-1 text-sm font-semibold">{maiden.published_words}</p> : null}
+    </div>
+  );
+}
+
+/** A published point behind what the geometry can fly is used only with a reason, written down. */
+function PublishedReason() {
+  const { setup, edit, readOnly } = useEditing();
+  const reason = setup.published?.reason ?? "";
+  return (
+    <label className="block py-1">
+      Used all the same, because
+      <textarea
+        key={reason}
+        className="textarea mt-1 w-full text-base"
+        rows={2}
+        maxLength={300}
+        defaultValue={reason}
+        disabled={readOnly}
+        placeholder="no reason, not used"
+        onBlur={(e) => {
+          const next = e.target.value.trim();
+          if (next !== reason)
+            void edit(
+              (s) => (s.published ? { ...s, published: { ...s.published, reason: next } } : s),
+              next ? `published point used, because: ${next}`.slice(0, 290) : "published point not used",
+            );
+        }}
+      />
+    </label>
   );
 }

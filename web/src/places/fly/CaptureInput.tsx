@@ -1,6 +1,8 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Capture, Reading } from "../../api/client";
+import { useTheModel } from "../../components/model-context";
 import { parse, type Quantity } from "../../domain/units";
+import { RearView } from "../../drawing/RearView";
 import { useDirections } from "../../queries/models";
 import { Stopwatch } from "./Stopwatch";
 
@@ -34,25 +36,13 @@ function Body({ capture, reading, onReading }: Props) {
         <SidewaysRating {...{ capture, reading, choose }} />
       );
     case "choice":
-    case "yes_no":
-      return (
-        <div
-          className="grid gap-2"
-          style={{ gridTemplateColumns: `repeat(${Math.min(capture.options.length, 3)}, 1fr)` }}
-        >
-          {capture.options.map((o) => (
-            <button
-              key={o.key}
-              type="button"
-              className="field-choice"
-              aria-pressed={reading?.choice === o.key}
-              onClick={() => choose(o.key)}
-            >
-              {o.words}
-            </button>
-          ))}
-        </div>
+      return capture.as_seated ? (
+        <WingChoice {...{ capture, reading, choose }} />
+      ) : (
+        <Choices {...{ capture, reading, choose }} />
       );
+    case "yes_no":
+      return <Choices {...{ capture, reading, choose }} />;
     case "timed":
       return <Stopwatch capture={capture} reading={reading} onReading={onReading} />;
     case "count":
@@ -70,19 +60,59 @@ interface RatingProps {
   choose: (choice: string) => void;
 }
 
+interface WordProps extends Omit<RatingProps, "capture"> {
+  option: Capture["options"][number];
+  wide?: boolean;
+  children?: ReactNode;
+}
+
+/** A large worded choice. */
+function Word({ option, reading, choose, wide = false, children }: WordProps) {
+  return (
+    <button
+      type="button"
+      className={`field-choice ${wide ? "col-span-2" : ""} ${children ? "flex flex-col items-center px-1" : ""}`}
+      aria-pressed={reading?.choice === option.key}
+      onClick={() => choose(option.key)}
+    >
+      {children}
+      {option.words}
+    </button>
+  );
+}
+
+function Choices({ capture, reading, choose }: RatingProps) {
+  return (
+    <div className="grid gap-2" style={{ gridTemplateColumns: `repeat(${Math.min(capture.options.length, 3)}, 1fr)` }}>
+      {capture.options.map((o) => (
+        <Word key={o.key} option={o} reading={reading} choose={choose} />
+      ))}
+    </div>
+  );
+}
+
+const BANK: Record<string, number> = { left: -24, right: 24 };
+
+/** Which wing, as seated in the cockpit, with the model drawn from behind in that attitude. */
+function WingChoice({ capture, reading, choose }: RatingProps) {
+  const { setup } = useTheModel();
+  return (
+    <div className="grid grid-cols-3 gap-2">
+      {capture.options.map((o) => (
+        <Word key={o.key} option={o} reading={reading} choose={choose}>
+          <RearView airframe={setup.airframe} bankDeg={BANK[o.key] ?? 0} />
+        </Word>
+      ))}
+      <p className="label-small col-span-3">Drawn from behind, as you sit in it.</p>
+    </div>
+  );
+}
+
 function UprightRating({ capture, reading, choose }: RatingProps) {
   return (
     <div className="grid gap-1.5">
       {[...capture.options].reverse().map((o) => (
-        <button
-          key={o.key}
-          type="button"
-          className="field-choice"
-          aria-pressed={reading?.choice === o.key}
-          onClick={() => choose(o.key)}
-        >
-          {o.words}
-        </button>
+        <Word key={o.key} option={o} reading={reading} choose={choose} />
       ))}
     </div>
   );
@@ -92,17 +122,7 @@ function UprightRating({ capture, reading, choose }: RatingProps) {
 function SidewaysRating({ capture, reading, choose }: RatingProps) {
   const [farLeft, left, middle, right, farRight] = capture.options;
   const button = (o: Capture["options"][number] | undefined, wide = false) =>
-    o ? (
-      <button
-        key={o.key}
-        type="button"
-        className={`field-choice ${wide ? "col-span-2" : ""}`}
-        aria-pressed={reading?.choice === o.key}
-        onClick={() => choose(o.key)}
-      >
-        {o.words}
-      </button>
-    ) : null;
+    o ? <Word key={o.key} option={o} reading={reading} choose={choose} wide={wide} /> : null;
   return (
     <div className="grid grid-cols-2 gap-1.5">
       {button(farLeft)}
@@ -115,7 +135,7 @@ function SidewaysRating({ capture, reading, choose }: RatingProps) {
 }
 
 function Clicks({ capture, reading, onReading }: Props) {
-  const directions = useDirections();
+  const directions = useDirections(useTheModel().pitch_control);
   const [a, b] = capture.directions;
   const signed = reading?.number ? (reading.direction === a ? 1 : -1) * reading.number : 0;
   const put = (value: number) => {
@@ -152,7 +172,7 @@ function Clicks({ capture, reading, onReading }: Props) {
 const FRACTIONS = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.75, 1];
 
 function Stick({ capture, reading, onReading }: Props) {
-  const directions = useDirections();
+  const directions = useDirections(useTheModel().pitch_control);
   const [direction, setDirection] = useState(reading?.direction ?? capture.directions[0] ?? null);
   const words = (r: string) => directions.data?.responses[r]?.stick ?? r;
   const put = (number: number, way = direction) =>

@@ -7,6 +7,8 @@ import { waitingRecords } from "../../offline/outbox";
 import { useLand, useLogCard, useSortie, useStandIn } from "../../queries/sorties";
 import { Brief } from "./Brief";
 import { CardConsole } from "./CardConsole";
+import { Progress } from "./Progress";
+import { canSpeak, say, spoken } from "./speech";
 
 /** The console for one sortie: one card at a time in huge type. */
 export default function FlyPage() {
@@ -44,8 +46,12 @@ function Console({ sortie }: { sortie: SortieDetail }) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [briefed, setBriefed] = useState(() => !sortie.alone || sortie.status !== "planned");
   const [toast, setToast] = useState<string | null>(null);
+  const [aloud, setAloud] = useState(false);
   const next = sortie.cards.find((c) => !logged.has(c.id)) ?? null;
   const card = sortie.cards.find((c) => c.id === chosen) ?? next;
+  useEffect(() => {
+    if (aloud && card) say(spoken(card));
+  }, [aloud, card]);
   useEffect(() => {
     if (!toast) return;
     const timer = setTimeout(() => setToast(null), 6000);
@@ -117,6 +123,8 @@ function Console({ sortie }: { sortie: SortieDetail }) {
         sortie={sortie}
         busy={land.isPending || standIn.isPending}
         flying={standIn.isPending}
+        aloud={aloud}
+        onAloud={setAloud}
         onStandIn={letStandInFly}
         onLand={finish}
       />
@@ -138,70 +146,30 @@ function useWaiting(sortieId: string, trigger: string): CardRecord[] {
   return records;
 }
 
-function Progress({
-  sortie,
-  logged,
-  current,
-  onChoose,
-}: {
-  sortie: SortieDetail;
-  logged: Map<string, CardRecord>;
-  current: string | null;
-  onChoose: (id: string) => void;
-}) {
-  const started = new Date(sortie.started_at).getTime();
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), 10_000);
-    return () => clearInterval(timer);
-  }, []);
-  const minutes = sortie.status === "flying" ? Math.max(0, (now - started) / 60_000) : 0;
-  const left = Math.max(0, 1 - minutes / sortie.pack_minutes);
-  return (
-    <div>
-      <div
-        className="h-3 border border-base-content"
-        role="img"
-        aria-label={`pack: ${Math.max(0, sortie.pack_minutes - minutes).toFixed(0)} safe minutes left`}
-      >
-        <div
-          className={`h-full ${left < 0.25 ? "bg-accent" : "bg-base-content"}`}
-          style={{ width: `${left * 100}%` }}
-        />
-      </div>
-      <ol className="flex flex-wrap gap-1 py-1" aria-label="cards of this sortie">
-        {sortie.cards.map((c) => {
-          const done = logged.has(c.id);
-          return (
-            <li key={c.id}>
-              <button
-                type="button"
-                onClick={() => onChoose(c.id)}
-                aria-current={c.id === current ? "step" : undefined}
-                aria-label={`${c.id} ${c.title}${done ? ", logged" : ""}`}
-                className={`min-h-9 border px-1.5 text-base ${c.id === current ? "border-2 border-accent font-bold" : "border-base-content/50"} ${done ? "line-through opacity-70" : ""}`}
-              >
-                {c.id}
-              </button>
-            </li>
-          );
-        })}
-      </ol>
-    </div>
-  );
-}
-
 interface FootProps {
   sortie: SortieDetail;
   busy: boolean;
   flying: boolean;
+  aloud: boolean;
+  onAloud: (aloud: boolean) => void;
   onStandIn: () => void;
   onLand: () => void;
 }
 
-function Foot({ sortie, busy, flying, onStandIn, onLand }: FootProps) {
+function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand }: FootProps) {
   return (
     <div className="mt-3 space-y-2 pb-2">
+      {canSpeak() ? (
+        <label className="flex min-h-14 items-center gap-3 text-lg">
+          <input
+            type="checkbox"
+            className="toggle toggle-lg"
+            checked={aloud}
+            onChange={(e) => onAloud(e.target.checked)}
+          />
+          Read each card aloud
+        </label>
+      ) : null}
       <div className="flex flex-wrap gap-2">
         <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onLand} disabled={busy}>
           Landed early

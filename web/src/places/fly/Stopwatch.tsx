@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Capture, Reading } from "../../api/client";
+import { parse } from "../../domain/units";
 
 /** A stopwatch for one measure: tap to start, tap to stop; "did not" keeps how long one waited. */
 export function Stopwatch({
@@ -14,6 +15,7 @@ export function Stopwatch({
   const started = useRef<number | null>(null);
   const [running, setRunning] = useState(false);
   const [shown, setShown] = useState(0);
+  const [refused, setRefused] = useState<string | null>(null);
   useEffect(() => {
     if (!running) return;
     const timer = setInterval(() => setShown((performance.now() - (started.current ?? 0)) / 1000), 100);
@@ -34,6 +36,14 @@ export function Stopwatch({
     const waited = running ? seconds() : 8;
     setRunning(false);
     onReading({ key: capture.key, number: Math.min(Math.max(waited, 2), capture.highest), none: true });
+  };
+  const typed = (entry: string) => {
+    if (entry.trim() === "") return setRefused(null);
+    const parsed = parse(entry, "time", "s");
+    if (!parsed.ok) return setRefused(parsed.reason);
+    if (parsed.si < 0 || parsed.si > capture.highest) return setRefused(`From 0 to ${capture.highest} seconds.`);
+    setRefused(null);
+    onReading({ key: capture.key, number: parsed.si, none: false });
   };
   const text = running
     ? `${shown.toFixed(1)} s`
@@ -62,13 +72,15 @@ export function Stopwatch({
           inputMode="decimal"
           placeholder="seconds"
           aria-label={`${capture.label}, typed`}
-          onBlur={(e) => {
-            const value = Number(e.target.value.replace(",", "."));
-            if (e.target.value !== "" && Number.isFinite(value) && value >= 0)
-              onReading({ key: capture.key, number: Math.min(value, capture.highest), none: false });
-          }}
+          aria-invalid={refused !== null}
+          onBlur={(e) => typed(e.target.value)}
         />
       </div>
+      {refused ? (
+        <p role="alert" className="col-span-2 text-lg font-semibold text-error">
+          {refused}
+        </p>
+      ) : null}
     </div>
   );
 }

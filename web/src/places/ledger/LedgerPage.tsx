@@ -1,6 +1,9 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
 import { ConvergenceBoard } from "../../components/Convergence";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
+import { useMakeSister } from "../../queries/models";
 import { useBoard } from "../../queries/sorties";
 
 /** Looking back: the convergence board, prediction against outcome, the project file. */
@@ -19,7 +22,9 @@ export default function LedgerPage() {
       {board.data ? (
         <>
           <section>
-            <h2 className="mb-1 text-lg">Convergence: predicted dashed, found solid, wanted band shaded</h2>
+            <h2 className="mb-1 text-lg">
+              Convergence: predicted dashed, flown solid, the tick where its trim clicks took it; wanted band shaded
+            </h2>
             {board.data.columns.length === 0 ? <p>Nothing flown yet.</p> : <ConvergenceBoard board={board.data} />}
             {board.data.within_one_sigma !== null && board.data.within_one_sigma !== undefined ? (
               <p className="mt-2">
@@ -28,6 +33,20 @@ export default function LedgerPage() {
               </p>
             ) : null}
           </section>
+          <section className="mt-5">
+            <h2 className="mb-1 text-lg">Configurations and their differences</h2>
+            <ol>
+              {board.data.configurations.map((c) => (
+                <li key={c.number} className="border-b border-base-300 py-1">
+                  <span className="font-semibold">Configuration {c.number}</span>
+                  {c.sortie_numbers.length ? `, flown in sortie ${c.sortie_numbers.join(", ")}` : ", not flown"}:{" "}
+                  {c.change_words.join("; ") || "as first described"}
+                  {c.stale.length ? <span className="label-small block">made stale: {c.stale.join(" ")}</span> : null}
+                </li>
+              ))}
+            </ol>
+          </section>
+          <Sister />
           <section className="mt-5">
             <h2 className="mb-1 text-lg">Sorties</h2>
             <ul>
@@ -43,5 +62,40 @@ export default function LedgerPage() {
         </>
       ) : null}
     </div>
+  );
+}
+
+/** The next build of the same airframe starts with what this one has taught. */
+function Sister() {
+  const model = useTheModel();
+  const navigate = useNavigate();
+  const make = useMakeSister(model.id);
+  const [name, setName] = useState(`${model.name} sister`.slice(0, 60));
+  return (
+    <form
+      className="mt-5"
+      onSubmit={(e) => {
+        e.preventDefault();
+        make.mutate(name.trim(), { onSuccess: (m) => void navigate(`/m/${m.id}/bench`) });
+      }}
+    >
+      <h2 className="mb-1 text-lg">The next one of its kind</h2>
+      <p className="mb-2 text-sm">
+        A sister starts with this airframe, weighed and balanced anew, and with what the flights have taught.
+      </p>
+      <label>
+        Name
+        <input
+          className="input input-sm mx-2 w-64 text-base"
+          value={name}
+          maxLength={60}
+          onChange={(e) => setName(e.target.value)}
+        />
+      </label>
+      <button type="submit" className="btn btn-sm" disabled={name.trim() === "" || make.isPending}>
+        Build a sister
+      </button>
+      {make.error ? <ProblemNote error={make.error} /> : null}
+    </form>
   );
 }

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { Card, CardRecord, Plan } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
@@ -66,6 +66,17 @@ function PlanView({
           {start.isPending ? "Planning…" : "Fly this sortie"}
         </button>
       </Heading>
+      {model.today.station === "rework" && model.sorties.length > 0 ? (
+        <p className="sheet mb-2 flex flex-wrap items-center justify-between gap-2 border-l-4 border-l-accent p-2">
+          <span>
+            <span className="font-semibold">{model.today.sentence}</span> What is planned here would be flown as it
+            landed.
+          </span>
+          <Link className="btn btn-sm" to={`/m/${model.id}/rework`}>
+            {model.today.button}
+          </Link>
+        </p>
+      ) : null}
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
       {open ? (
         <p className="sheet mb-2 border-l-4 border-l-accent p-2 font-semibold">

@@ -5,8 +5,8 @@ import { useTheModel } from "../../components/model-context";
 import { Rail } from "../../components/Rail";
 import { useSettings } from "../../components/settings-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
+import { ChangeDrawing } from "../../drawing/ChangeDrawing";
 import { type ReworkChoices, useAcceptRework, useRework } from "../../queries/sorties";
-import { ChangeDrawing } from "./ChangeDrawing";
 import { WorkOrderSheet } from "./WorkOrderSheet";
 
 const COMPUTED: ReworkChoices = { battery_m: null, use_ballast: true, use_tip_ballast: true, use_thrust_line: true };

@@ -4,8 +4,8 @@ import type { Rework, WorkOrder } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Rail } from "../../components/Rail";
 import { Heading, ProblemNote } from "../../components/ui/feedback";
+import { ChangeDrawing } from "../../drawing/ChangeDrawing";
 import { useProve } from "../../queries/sorties";
-import { ChangeDrawing } from "./ChangeDrawing";
 
 /** The work order: check boxes, and for each the measurement that proves it was done. */
 export function WorkOrderSheet({ order, rework }: { order: WorkOrder; rework: Rework }) {

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
-import { Silhouette } from "../../drawing/Silhouette";
+import { commonScale, Silhouette } from "../../drawing/Silhouette";
 import { useCreateModel, useSilhouettes } from "../../queries/models";
 
 /** A new model starts from the silhouette that looks most like it; everything is then corrected by ruler. */
@@ -15,12 +15,15 @@ export default function NewModelPage() {
   const [span, setSpan] = useState<number | null>(1.5);
   if (silhouettes.isPending) return <Loading words="Fetching the silhouettes…" />;
   if (silhouettes.error) return <ProblemNote error={silhouettes.error} onRetry={() => void silhouettes.refetch()} />;
+  const scale = commonScale(silhouettes.data.map((s) => s.airframe));
   const ready = name.trim() !== "" && chosen !== null && span !== null;
   return (
     <form
       className="mx-auto max-w-3xl"
       onSubmit={(e) => {
         e.preventDefault();
+        const refused = e.currentTarget.querySelector<HTMLInputElement>("[aria-invalid=true]");
+        if (refused) return refused.focus();
         if (!ready || chosen === null || span === null) return;
         create.mutate(
           { name: name.trim(), silhouette: chosen, span_m: span },
@@ -56,7 +59,7 @@ export default function NewModelPage() {
                 onChange={() => setChosen(s.key)}
               />
               <span className="flex justify-center">
-                <Silhouette airframe={s.airframe} metres={1.05} size={130} />
+                <Silhouette airframe={s.airframe} metres={scale} size={130} />
               </span>
               <span className="block font-semibold">{s.name}</span>
               <span className="text-sm">{s.words}</span>

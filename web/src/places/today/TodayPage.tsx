@@ -57,7 +57,7 @@ function Portrait({ setup, callouts }: { setup: Configuration; callouts: { part:
   const zero = H / 2 + 10 + ((b.zMax + b.zMin) / 2) * sideScale;
   const map = (p: Point) => ({ x: left + (p.x - b.xMin) * sideScale, y: zero - p.y * sideScale });
   const planScale = Math.min(120 / (2 * b.halfSpan), 90 / (b.xMax - b.xMin));
-  const tail = a.surfaces[1];
+  const tail = a.surfaces.find((s) => s.role !== "wing") ?? a.surfaces[0];
   const wing = a.surfaces[0];
   const battery = setup.items.find((i) => i.kind === "battery");
   const places: Record<string, Point> = {

@@ -1,7 +1,7 @@
-import type { Configuration } from "../../api/client";
-import { useSettings } from "../../components/settings-context";
-import { boundsOf, type Point } from "../../drawing/geometry";
-import { SideView } from "../../drawing/views";
+import type { Configuration } from "../api/client";
+import { useSettings } from "../components/settings-context";
+import { boundsOf, type Point } from "./geometry";
+import { SideView } from "./views";
 
 const W = 640;
 const H = 210;
@@ -43,7 +43,7 @@ export function ChangeDrawing({ before, after }: { before: Configuration; after:
               strokeWidth={2.5}
             />
             <text
-              x={c.x}
+              x={Math.min(Math.max(c.x, 72), W - 72)}
               y={c.y + 38}
               fontSize={15}
               fontWeight={700}
@@ -72,7 +72,7 @@ export function ChangeDrawing({ before, after }: { before: Configuration; after:
               fill="var(--color-info)"
               textAnchor="middle"
             >
-              {show(item.mass_kg, "mass")} {item.name.replace(/^Ballast /, "")}
+              {show(item.mass_kg, "mass")} {item.name.replace(/^Ballast,? /, "")}
             </text>
           </g>
         );

@@ -1,0 +1,68 @@
+"""Papers and tables: balance sheet and marking template as PDF and SVG, items as CSV."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Literal
+
+from fastapi import APIRouter, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from jinba.api.deps import SessionDep
+from jinba.api.routes.models import detail
+from jinba.api.schemas.models import ModelDetail
+from jinba.formats.item_table import LARGEST_BYTES, ItemTableError
+from jinba.formats.paper import Sheet, to_pdf, to_svg
+from jinba.persistence.database import unit_of_work
+from jinba.services import bench, papers
+
+router = APIRouter(prefix="/api/v1", tags=["papers"])
+Kind = Literal["pdf", "svg"]
+
+
+def _paper(sheet: Sheet, kind: Kind, file: str) -> Response:
+    content = to_pdf(sheet) if kind == "pdf" else to_svg(sheet).encode()
+    media = "application/pdf" if kind == "pdf" else "image/svg+xml"
+    return Response(content, media_type=media, headers={"Content-Disposition": f'inline; filename="{file}.{kind}"'})
+
+
+@router.get("/models/{model_id}/balance-sheet.{kind}", operation_id="balanceSheet", response_class=Response)
+def balance_sheet(model_id: uuid.UUID, kind: Kind, session: SessionDep) -> Response:
+    """Return the balance sheet on one page."""
+    return _paper(papers.sheet_of(bench.history(session, model_id)), kind, "balance-sheet")
+
+
+@router.get("/models/{model_id}/marking-template.{kind}", operation_id="markingTemplate", response_class=Response)
+def marking_template(
+    model_id: uuid.UUID, kind: Kind, session: SessionDep, y_m: float | None = Query(None, ge=0, le=12)
+) -> Response:
+    """Return the marking template at one to one, for a distance from the centre line."""
+    return _paper(papers.template_of(bench.history(session, model_id), y_m=y_m), kind, "marking-template")
+
+
+@router.get("/models/{model_id}/items.csv", operation_id="itemsOut", response_class=Response)
+def items_out(model_id: uuid.UUID, session: SessionDep) -> Response:
+    """Return the items as a table in grams and millimetres."""
+    table = papers.items_out(bench.history(session, model_id))
+    headers = {"Content-Disposition": 'attachment; filename="items.csv"'}
+    return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.put(
+    "/models/{model_id}/items.csv",
+    operation_id="itemsIn",
+    openapi_extra={"requestBody": {"content": {"text/csv": {"schema": {"type": "string"}}}, "required": True}},
+)
+async def items_in(model_id: uuid.UUID, request: Request) -> ModelDetail:
+    """Replace the items by those of a table; nothing is changed when it cannot be read."""
+    data = bytearray()
+    async for part in request.stream():
+        data += part
+        if len(data) > LARGEST_BYTES:
+            raise ItemTableError("This table is larger than 200 kB; a table of items never is.")
+
+    def work() -> ModelDetail:
+        with unit_of_work(request.app.state.sessions) as session:
+            return detail(papers.items_in(session, model_id, bytes(data)))
+
+    return await run_in_threadpool(work)

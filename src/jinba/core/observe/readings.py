@@ -1,0 +1,245 @@
+"""From a logged card to data: each reading with the interval and the sigma it gives the update."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+
+import numpy as np
+
+from jinba.core.cards import catalogue
+from jinba.core.cards.model import CardRecord, Confidence, Reading
+from jinba.core.frames import Response, surface_sign
+from jinba.core.observe import predictions
+from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure
+from jinba.core.observe.parameters import P
+from jinba.core.observe.predictions import DIVE_PATH_RAD, Moment
+from jinba.core.observe.situation import Design, Situation, Trims, roll_lag_s, situation
+
+_CONFIDENCE = {Confidence.SURE: 0.8, Confidence.FAIR: 1.0, Confidence.DOUBTFUL: 1.8}
+_FROM_MEMORY = 1.6
+_LEFT_ALONE_EDGE = -1.5
+"""Static margin [% MAC] below which a nudged model runs away within three seconds (docs/methods/estimator.md)."""
+
+
+def trims_after(design: Design, record: CardRecord, trims: Trims) -> Trims:
+    """Return where the surfaces rest after the trim clicks of a card; F13's clicks are put back and do not count."""
+    c = design.configuration
+    pitch = signed_number(record.reading("pitch_clicks")) * c.elevator.rad_per_click
+    roll = signed_number(record.reading("roll_clicks")) * c.aileron.rad_per_click
+    yaw = signed_number(record.reading("yaw_clicks")) * c.rudder.rad_per_click
+    return Trims(trims.elevator_rad + pitch, trims.aileron_rad + roll, trims.rudder_rad + yaw)
+
+
+def signed_number(reading: Reading | None) -> float:
+    """Return a count or stick as a signed number in the sense of the surface (``core.frames``); 0 when absent."""
+    if reading is None or reading.number is None or reading.direction is None:
+        return 0.0
+    return surface_sign(reading.direction) * reading.number
+
+
+def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
+    """Return the data a logged card gives the update, in the moment it was flown.
+
+    Ratings become intervals with open ends; a timing of "did not" becomes an interval around zero; "could not be left
+    alone" becomes evidence for a small margin, never missing data. Readings widen with doubt and from memory.
+    """
+    spread = _CONFIDENCE[record.confidence] * (_FROM_MEMORY if record.from_memory else 1.0)
+    data: list[Datum] = []
+    card = catalogue.card(record.card_id)
+    if card.proof_of_trim and record.left_alone is not None:
+        low, high = (-math.inf, _LEFT_ALONE_EDGE) if record.left_alone is False else (_LEFT_ALONE_EDGE, math.inf)
+        data.append(
+            _plain(
+                LEFT_ALONE,
+                moment,
+                low,
+                high,
+                spread,
+                record,
+                "could be left alone" if record.left_alone else "could not be left alone",
+            )
+        )
+    usable = not (card.proof_of_trim and record.left_alone is False)
+    if usable:
+        data += _rated(record, moment, spread)
+        data += _numbers(record, moment, spread)
+        data += _timings(record, moment, spread)
+    return tuple(data)
+
+
+def _plain(
+    measure: Measure, moment: Moment, low: float, high: float, spread: float, record: CardRecord, evidence: str
+) -> Datum:
+    return Datum(measure, moment, low, high, measure.noise * spread, record.card_id, evidence)
+
+
+def _rated(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    data = []
+    for reading in record.readings:
+        measure = MEASURES.get((record.card_id, reading.key))
+        if measure is None or measure.scale is None or reading.choice is None:
+            continue
+        options = catalogue.card(record.card_id).capture(reading.key).options
+        index = [o.key for o in options].index(reading.choice)
+        low, high = measure.scale.interval(index)
+        at = _fast_moment(record, moment) if record.card_id == "F13" else moment
+        data.append(_plain(measure, at, low, high, spread, record, f"{measure.words}: {options[index].words}"))
+    return data
+
+
+def _fast_moment(record: CardRecord, moment: Moment) -> Moment:
+    extra = signed_number(record.reading("clicks_fast")) * moment.design.configuration.elevator.rad_per_click
+    return replace(moment, trims=replace(moment.trims, elevator_rad=moment.trims.elevator_rad + extra))
+
+
+def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    data = []
+    for key, pull_positive in (("stick_held", record.card_id == "F7"), ("stick_back", True)):
+        reading, measure = record.reading(key), MEASURES.get((record.card_id, key))
+        if reading is None or measure is None or (reading.number is None and not reading.none):
+            continue
+        value = signed_number(reading) * (-1.0 if pull_positive else 1.0)
+        low, high = (value, math.inf) if value >= 0.99 else (value, value)
+        data.append(_plain(measure, moment, low, high, spread, record, f"{measure.words}: {_stick_words(reading)}"))
+    held = record.reading("clicks_full")
+    if held is not None:
+        count = signed_number(held)
+        words = f"clicks to hold full power: {abs(count):.0f} {held.direction.value.replace('_', ' ') if held.direction else ''}".strip()
+        data.append(_plain(MEASURES["F5", "clicks_full"], moment, count, count, spread, record, words))
+    speed = record.reading("entry_speed")
+    if record.card_id == "F8" and speed is not None and speed.number:
+        data.append(
+            _plain(
+                MEASURES["F8", "entry_speed"],
+                moment,
+                speed.number,
+                speed.number,
+                spread,
+                record,
+                f"stalled at {speed.number:.1f} m/s",
+            )
+        )
+    wing = record.reading("wing")
+    if record.card_id == "F8" and wing is not None and wing.choice is not None:
+        low, high = {"left": (-math.inf, -2.0), "none": (-8.0, 8.0), "right": (2.0, math.inf)}[wing.choice]
+        data.append(_plain(MEASURES["F8", "wing"], moment, low, high, spread, record, f"stall: {wing.choice} wing"))
+    return data
+
+
+def _stick_words(reading: Reading) -> str:
+    if not reading.number or reading.direction is None:
+        return "none"
+    way = {Response.NOSE_UP: "back", Response.NOSE_DOWN: "forward"}.get(reading.direction, reading.direction.value)
+    return f"{reading.number:.0%} {way}"
+
+
+def _timings(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    if record.card_id == "F32":
+        return _speed_course(record, moment, spread)
+    if record.card_id in ("F2", "F12"):
+        return _timed_pitch(record, moment, spread)
+    measure = MEASURES.get((record.card_id, "bank_time"))
+    if measure is None:
+        return []
+    wing = record.reading("bank_wing")
+    times = [r for k in ("bank_time", "bank_time_first", "bank_time_second") if (r := record.reading(k)) is not None]
+    data = []
+    for reading in times:
+        datum = _bank_time(reading, wing, measure, moment, spread, record)
+        if datum is not None:
+            data.append(datum)
+    return data
+
+
+def _bank_time(
+    reading: Reading, wing: Reading | None, measure: Measure, moment: Moment, spread: float, record: CardRecord
+) -> Datum | None:
+    if reading.none:
+        # "Did not bank within n seconds": the rate is censored around zero.
+        limit = 30.0 / max(reading.number or 10.0, 2.0)
+        return _plain(measure, moment, -limit, limit, spread, record, f"{measure.words}: did not bank")
+    if reading.number is None or reading.number <= 0 or wing is None or wing.choice not in ("left", "right"):
+        return None
+    lag = roll_lag_s(_cruise_like(moment))
+    rate = 30.0 / max(reading.number - lag, 0.2)
+    signed = rate if wing.choice == "right" else -rate
+    sigma = math.hypot(measure.noise * spread, 0.12 * spread * rate)
+    evidence = f"{measure.words}: {wing.choice} wing down in {reading.number:.1f} s"
+    return Datum(measure, moment, signed, signed, sigma, record.card_id, evidence)
+
+
+def _cruise_like(moment: Moment) -> Situation:
+    return situation(moment.design, np.zeros(len(P)), speed_mps=moment.design.cruise_speed_mps)
+
+
+def _speed_course(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    distance, out, back = (record.reading(k) for k in ("distance", "seconds_out", "seconds_back"))
+    if distance is None or out is None or back is None or not distance.number or not out.number or not back.number:
+        return []
+    ways = [distance.number / out.number, distance.number / back.number]
+    speed = sum(ways) / 2.0
+    # Two stopwatch presses a way, 0.2 s each (common practice), and the marks.
+    reaction = speed * 0.2 * math.sqrt(2.0) / (out.number + back.number) * 2.0
+    sigma = math.hypot(reaction, 0.02 * speed) * spread
+    return [
+        Datum(
+            MEASURES["F32", "speed"],
+            moment,
+            speed,
+            speed,
+            sigma,
+            record.card_id,
+            f"airspeed {speed:.1f} m/s on the course",
+        )
+    ]
+
+
+_TIMED_WINDOW_S = 6.0
+"""Beyond this a released path has gone through half a phugoid: the time says no more than "slowly"."""
+
+
+def _timed_pitch(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    """Seconds to 20 degrees of pitch (F2) or from the dive to level (F12), as a mean path rate over those seconds."""
+    if record.card_id == "F2":
+        return _time_to_twenty(record, moment, spread)
+    reading = record.reading("time_to_level")
+    if record.card_id != "F12" or reading is None or reading.none or not reading.number:
+        return []
+    seconds = reading.number
+    if seconds > _TIMED_WINDOW_S:
+        return []
+    rate = math.degrees(-DIVE_PATH_RAD) / seconds
+    return [_timed(MEASURES["F12", "dive"], predictions.dive_rate, moment, rate, seconds, spread, record)]
+
+
+def _time_to_twenty(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    reading, left = record.reading("time_to_20_deg"), record.reading("left_over")
+    if reading is None or not reading.number or left is None or left.choice is None:
+        return []
+    measure = MEASURES["F2", "left_over"]
+    up = {"rears": 1.0, "rises": 1.0, "sinks": -1.0, "drops": -1.0}.get(left.choice)
+    if reading.none or reading.number > _TIMED_WINDOW_S:
+        limit = 20.0 / min(max(reading.number, 2.0), _TIMED_WINDOW_S)
+        return [_plain(measure, moment, -limit, limit, spread, record, f"{measure.words}: not 20 degrees in time")]
+    if up is None:
+        return []
+    rate = up * 20.0 / reading.number
+    return [_timed(measure, predictions.pitch_rate_left, moment, rate, reading.number, spread, record)]
+
+
+def _timed(
+    measure: Measure,
+    predict: Callable[..., float],
+    moment: Moment,
+    rate_deg_s: float,
+    seconds: float,
+    spread: float,
+    record: CardRecord,
+) -> Datum:
+    over = replace(measure, key=f"{measure.key}_timed", predict=partial(predict, seconds=seconds), scale=None)
+    sigma = math.hypot(0.6 * measure.noise, 0.12 * rate_deg_s) * spread
+    words = f"{measure.words}: {abs(rate_deg_s):.0f} degrees a second, timed over {seconds:.1f} s"
+    return Datum(over, moment, rate_deg_s, rate_deg_s, sigma, record.card_id, words)

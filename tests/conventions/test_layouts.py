@@ -1,0 +1,155 @@
+"""Direction words of every layout, from first principles: a trailing edge that goes down lifts, and where it lifts decides."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from jinba.core.airframe.layout import (
+    control_surface_of,
+    lifting_area_m2,
+    lifting_surfaces,
+    panel_dihedral_rad,
+    pitch_control_of,
+)
+from jinba.core.airframe.planform import planform_of
+from jinba.core.cards.catalogue import CARDS, cards_for
+from jinba.core.controls.surface_control import Control
+from jinba.core.correct.trims import set_rest
+from jinba.core.flight.faults import Faults, Nature
+from jinba.core.flight.plant import build_plant
+from jinba.core.flight.runs import path_run, roll_run
+from jinba.core.flight.trimming import steady_flight
+from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for
+from jinba.core.observe.predictions import Moment, crab_cruise, pitch_rate_cruise
+from jinba.core.observe.situation import design_of
+from jinba.core.silhouettes import SILHOUETTES
+from tests.builders import ZERO, model, trimmed
+
+LAYOUT = {
+    "canard": PitchControl.FOREPLANE,
+    "flying_wing": PitchControl.ELEVONS,
+    "delta": PitchControl.ELEVONS,
+    "v_tail": PitchControl.V_TAIL,
+}
+
+
+def inverted_v() -> object:
+    """Return the V-tail with its tail upside down, hung from above."""
+    c = model("v_tail")
+    wing, tail = c.airframe.surfaces
+    flipped = tuple(replace(s, z_offset_m=-s.z_offset_m) for s in tail.sections)
+    return replace(c, airframe=replace(c.airframe, surfaces=(wing, replace(tail, sections=flipped, z_m=0.5))))
+
+
+@pytest.mark.parametrize("key", SILHOUETTES)
+def test_every_silhouette_has_its_layout(key):
+    assert pitch_control_of(model(key).airframe) is LAYOUT.get(key, PitchControl.TAIL)
+
+
+@pytest.mark.parametrize("key", SILHOUETTES)
+@pytest.mark.parametrize(("response", "turns_up"), [(Response.NOSE_UP, True), (Response.NOSE_DOWN, False)])
+def test_the_pitch_words_follow_from_lift_and_arm(key, response, turns_up):
+    """Trailing edge down: lift up there. Lift ahead of the balance point raises the nose, behind it lowers the nose."""
+    c = model(key)
+    layout = pitch_control_of(c.airframe)
+    words = words_for(response, layout).surface
+    lifts_up = 1.0 if "trailing edge down" in words else -1.0
+    surface = control_surface_of(c.airframe)
+    # An elevon works at the rear of the outer wing; a tail or foreplane anywhere on its chord.
+    y = 0.5 * (surface.control_inner + surface.control_outer) * surface.half_span_m
+    chord = np.interp(y, [s.y_m for s in surface.sections], [s.chord_m for s in surface.sections])
+    lead = surface.x_m + np.interp(y, [s.y_m for s in surface.sections], [s.x_offset_m for s in surface.sections])
+    station = lead + (surface.hinge_fraction if layout is PitchControl.ELEVONS else 0.25) * chord
+    nose_up = bool(lifts_up * (design_of(c).balance.x_m - station) > 0)
+    assert nose_up is turns_up, f"{key}: {words}"
+
+
+@pytest.mark.parametrize("c", [model("v_tail"), inverted_v()], ids=["V", "inverted V"])
+@pytest.mark.parametrize(("response", "to_the_right"), [(Response.YAW_RIGHT, True), (Response.YAW_LEFT, False)])
+def test_the_yaw_words_of_a_v_tail_follow_from_the_panels_normals(c, response, to_the_right):
+    """Trailing edge down pushes a panel along its upper normal (-sin G, cos G); a push to the left behind swings the nose right."""
+    layout = pitch_control_of(c.airframe)
+    words = words_for(response, layout).surface
+    right_down = "right tail surface down" in words
+    assert right_down is ("left tail surface up" in words), "the two panels move against each other"
+    dihedral = panel_dihedral_rad(c.airframe.surfaces[1])
+    side = (1.0 if right_down else -1.0) * -math.sin(dihedral)
+    assert (side < 0) is to_the_right
+    assert "rudder" not in words
+
+
+@pytest.mark.parametrize("key", SILHOUETTES)
+def test_estimator_and_stand_in_both_pitch_down_for_the_nose_down_sense(key):
+    c = model(key)
+    d, t = design_of(c), trimmed(c)
+    assert d.aero.pitch_control > 0
+    level = pitch_rate_cruise(ZERO, Moment(d, t))
+    assert pitch_rate_cruise(ZERO, Moment(d, replace(t, elevator_rad=t.elevator_rad + 0.02))) < level - 0.5
+    plant = build_plant([(c, Faults(), Nature(slipstream=0.0))])
+    s = steady_flight(plant, speed=plant.cruise_speed, rudder=np.zeros(1))
+    assert s.converged.all()
+    rates = []
+    for move in (0.0, 0.03):
+        controls = replace(s.controls, elevator=s.controls.elevator + move)
+        run = path_run(plant, s.state, controls, held_aileron=s.controls.aileron, seconds=1.0)
+        rates.append(float(run.rate_deg_s[0]))
+    assert rates[1] < rates[0] - 0.5
+    roll = replace(s.controls, aileron=s.controls.aileron + 0.03)
+    assert roll_run(plant, s.state, roll, seconds=1.0).rate_deg_s[0] > 2.0, (
+        "right aileron or elevon up: right wing down"
+    )
+
+
+def test_a_v_tail_holds_its_nose_into_the_wind_and_steers():
+    c = model("v_tail")
+    d, t = design_of(c), trimmed(c)
+    assert c.airframe.fin is None
+    assert d.aero.cn_beta > 0.02, "weathercock stable without a fin"
+    moved = crab_cruise(ZERO, Moment(d, replace(t, rudder_rad=0.1)))
+    assert moved < crab_cruise(ZERO, Moment(d, t)) - 0.5, "positive: the nose goes left"
+
+
+@pytest.mark.parametrize("layout", PitchControl)
+def test_the_direction_check_asks_for_what_this_layout_does(layout):
+    """A canard that is asked for an elevator going up would be passed with its control reversed."""
+    b4 = cards_for(layout)["B4"]
+    asked = " ".join([*b4.steps, *(c.label for c in b4.captures)])
+    for response in (Response.NOSE_UP, Response.ROLL_RIGHT, Response.YAW_RIGHT):
+        assert words_for(response, layout).surface in asked
+    if layout is PitchControl.FOREPLANE:
+        assert "Stick back: foreplane trailing edge down" in asked
+    if layout is not PitchControl.TAIL:
+        assert CARDS["B4"] != b4
+
+
+@pytest.mark.parametrize(
+    ("layout", "rest", "named", "says"),
+    [
+        (PitchControl.FOREPLANE, +0.06, "Foreplane", "nose down (foreplane trailing edge up)"),
+        (PitchControl.FOREPLANE, -0.06, "Foreplane", "nose up (foreplane trailing edge down)"),
+        (PitchControl.ELEVONS, -0.06, "Elevon pitch", "nose up (both elevons trailing edge up)"),
+        (PitchControl.V_TAIL, +0.06, "V-tail pitch", "nose down (both tail surfaces trailing edge down)"),
+    ],
+)
+def test_clevis_instructions_name_the_surfaces_of_the_layout(layout, rest, named, says):
+    _, action = set_rest(Control(Axis.PITCH, 0.3, 0.004, 0.05, 0.012), rest, rest, layout)
+    assert action is not None
+    assert action.words.startswith(named)
+    assert says in action.words
+    assert control_name(Axis.PITCH, layout).lower() == named.lower()
+
+
+def test_what_carries_the_weight():
+    """Loading counts every wing, a foreplane and a rear wing, but no ordinary tail."""
+    for key, carried in (("low_wing", 1), ("biplane", 2), ("triplane", 3), ("canard", 2), ("tandem", 2), ("delta", 1)):
+        airframe = model(key).airframe
+        assert len(lifting_surfaces(airframe)) == carried, key
+        assert lifting_area_m2(airframe) == pytest.approx(
+            sum(planform_of(s).area_m2 for s in lifting_surfaces(airframe))
+        )
+    low, bi = design_of(model("low_wing")), design_of(model("biplane"))
+    assert bi.aero.cl_max > 1.6 * low.aero.cl_max, "two wings lift nearly twice as much on the area of one"

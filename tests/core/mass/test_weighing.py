@@ -1,0 +1,131 @@
+"""Readings against handbook weighings, and the errors each method makes."""
+
+from __future__ import annotations
+
+import doctest
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jinba.core.airframe.parts import Role, Section, Surface
+from jinba.core.errors import JinbaError, OutOfRangeError
+from jinba.core.mass import weighing
+from jinba.core.mass.weighing import (
+    Support,
+    bifilar_inertia_kg_m2,
+    hang_height_m,
+    lateral_from_tip_mass_m,
+    pendulum_inertia_kg_m2,
+    scales_reading,
+    span_reading,
+)
+
+SWEPT = Surface("wing", Role.WING, 0.0, 0.0, (Section(0.0, 0.0, 0.28), Section(0.6, 0.279785, 0.16)))
+STRAIGHT = Surface("wing", Role.WING, 0.1, 0.0, (Section(0.0, 0.0, 0.25), Section(0.8, 0.0, 0.25)))
+INCH, POUND = 0.0254, 0.45359237
+
+
+def test_the_examples_in_the_docstrings():
+    assert doctest.testmod(weighing).failed == 0
+
+
+def test_nose_wheel_and_tail_wheel_weighings_of_the_handbook():
+    """CG = D - F L/W = 114.8 in and D + R L/W = 19.7 in: FAA-H-8083-1 (from memory)."""
+    nose = scales_reading(
+        (Support("nose wheel", 340 * POUND, 50 * INCH), Support("main wheels", 1666 * POUND, 128 * INCH))
+    )
+    assert nose.x_m / INCH == pytest.approx(114.779661, abs=1e-4)
+    tail = scales_reading(
+        (Support("main wheels", 1151 * POUND, 7.5 * INCH), Support("tail wheel", 67 * POUND, 229.5 * INCH))
+    )
+    assert tail.x_m / INCH == pytest.approx(19.71182266, abs=1e-4)
+
+
+def test_three_wheels_give_the_balance_along_and_across():
+    """812, 838 and 240 g: 1890 g at 78.254 mm, 2.270 mm to the right (closed form)."""
+    r = scales_reading(
+        (
+            Support("left wheel", 0.812, 0.118, -0.165),
+            Support("right wheel", 0.838, 0.118, 0.165),
+            Support("nose", 0.240, -0.195),
+        )
+    )
+    assert (r.mass_kg, r.x_m, r.y_m) == pytest.approx((1.890, 0.07825396825, 0.00226984127))
+
+
+def test_the_sigma_of_a_weighing_is_the_spread_of_repeated_ones():
+    """Monte Carlo with the stated errors of scale and ruler against the propagated sigma."""
+    supports = (Support("front", 0.612, -0.035), Support("rear", 1.890, 0.245))
+    rng = np.random.default_rng(4)
+    found = []
+    for _ in range(4000):
+        noisy = [
+            Support(
+                s.name,
+                s.mass_kg + max(0.0005, 0.002 * s.mass_kg) * rng.standard_normal(),
+                s.x_m + 0.001 * rng.standard_normal(),
+            )
+            for s in supports
+        ]
+        found.append(scales_reading(tuple(noisy)).x_m)
+    r = scales_reading(supports)
+    assert r.x_m == pytest.approx(0.1765107914)
+    assert np.std(found) == pytest.approx(r.sigma_m, rel=0.06)
+    assert r.y_m is None, "two scales on the centre line say nothing of the sides"
+
+
+def test_the_same_distance_further_out_on_a_swept_wing_is_another_balance_point():
+    root = span_reading(SWEPT, behind_le_m=0.06, y_m=0.0, sigma_m=0.002)
+    out = span_reading(SWEPT, behind_le_m=0.06, y_m=0.3, sigma_m=0.002)
+    assert out.x_m - root.x_m == pytest.approx(0.279785 / 2)
+    assert {c.code for c in out.caveats} == {"swept"}
+    assert "140 mm behind the root's" in out.caveats[0].words
+    assert out.sigma_m == pytest.approx(math.hypot(0.002, 0.279785 / 0.6 * 0.005)), (
+        "a misplaced finger counts by the sweep"
+    )
+    assert span_reading(STRAIGHT, behind_le_m=0.06, y_m=0.4, sigma_m=0.002).sigma_m == pytest.approx(0.002)
+
+
+@given(st.floats(0.0, 0.8), st.floats(0.02, 0.2))
+def test_on_a_straight_wing_it_does_not_matter_where_one_holds_it(y, behind):
+    assert span_reading(STRAIGHT, behind_le_m=behind, y_m=y, sigma_m=0.003).x_m == pytest.approx(0.1 + behind)
+
+
+def test_readings_that_cannot_mean_what_was_thought_are_questioned_or_refused():
+    odd = span_reading(STRAIGHT, behind_le_m=0.24, y_m=0.1, sigma_m=0.002)
+    assert {c.code for c in odd.caveats} == {"odd-place"}
+    with pytest.raises(OutOfRangeError, match="distance from the centre line"):
+        span_reading(STRAIGHT, behind_le_m=0.06, y_m=0.9, sigma_m=0.002)
+    with pytest.raises(OutOfRangeError, match="distance behind the leading edge"):
+        span_reading(STRAIGHT, behind_le_m=3.0, y_m=0.1, sigma_m=0.002)
+    with pytest.raises(JinbaError, match="two, three or four"):
+        scales_reading((Support("one", 1.0, 0.0),))
+    with pytest.raises(OutOfRangeError, match="scale under the nose"):
+        scales_reading((Support("nose", math.nan, 0.0), Support("main", 1.0, 0.1)))
+    assert {c.code for c in scales_reading((Support("a", 1.0, 0.0), Support("b", 1.0, 0.03))).caveats} == {"close"}
+    assert {c.code for c in scales_reading((Support("a", 0.001, 0.0), Support("b", 1.0, 0.3))).caveats} == {"light"}
+
+
+def test_hung_by_the_tail_the_balance_point_comes_to_hang_below_the_hook():
+    """Turn the model as it hangs and look where its balance point is: straight below (independent rotation)."""
+    x_cg, x_h, z_h, lean = 0.09, 0.80, 0.02, math.radians(4)
+    z = hang_height_m(x_cg_m=x_cg, x_hang_m=x_h, z_hang_m=z_h, lean_to_canopy_rad=lean)
+    forward, up = x_h - x_cg, z - z_h
+    # Nose straight down, canopy to the right; a lean to the canopy turns the forward axis by +lean to the right.
+    side = forward * math.sin(lean) + up * math.cos(lean)
+    assert side == pytest.approx(0.0, abs=1e-12)
+    assert z < z_h, "the nose leans to the canopy: the mass lies on the belly's side"
+
+
+def test_lateral_balance_and_swinging():
+    """y = 3.75 mm for 12 g at 0.75 m on 2.4 kg; bifilar 0.15775 and pendulum 0.49484 kg m2 (re-derived, from memory)."""
+    assert lateral_from_tip_mass_m(tip_mass_kg=0.012, half_span_m=0.75, mass_kg=2.4) == pytest.approx(0.00375)
+    assert bifilar_inertia_kg_m2(mass_kg=2.4, spacing_m=0.6, length_m=1.5, period_s=2.1) == pytest.approx(
+        0.1577473, rel=1e-5
+    )
+    assert pendulum_inertia_kg_m2(mass_kg=2.4, arm_m=1.2, period_s=2.35) == pytest.approx(0.4948373, rel=1e-5)
+    with pytest.raises(JinbaError, match="swings that fast"):
+        pendulum_inertia_kg_m2(mass_kg=2.4, arm_m=1.2, period_s=1.5)

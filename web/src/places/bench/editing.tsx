@@ -1,0 +1,144 @@
+import { createContext, type ReactNode, useContext } from "react";
+import type { Configuration } from "../../api/client";
+import { QuantityField } from "../../components/quantity/QuantityField";
+import type { Quantity } from "../../domain/units";
+
+/** Turns a setup into the next one; applied to the newest setup, so that two quick entries never overwrite each other. */
+export type Change = (setup: Configuration) => Configuration;
+
+interface Editing {
+  setup: Configuration;
+  readOnly: boolean;
+  /** Save a change; rejects with a ProblemError whose words belong at the field. */
+  edit: (change: Change, words: string) => Promise<unknown>;
+  /** Which measure the drawing should show, as "kind:part:index:field". */
+  onFocus: (what: string | null) => void;
+}
+
+const Context = createContext<Editing | null>(null);
+export const EditingProvider = Context.Provider;
+
+/** The setup on the bench and how to change it; must be used below the provider. */
+export function useEditing(): Editing {
+  const value = useContext(Context);
+  if (!value) throw new Error("useEditing is used outside the bench");
+  return value;
+}
+
+interface MeasureProps {
+  label: string;
+  quantity: Quantity;
+  value: number | null;
+  change: (setup: Configuration, si: number) => Configuration;
+  words: string;
+  hint?: string;
+  extraDigits?: number;
+  focus?: string;
+  disabled?: boolean;
+}
+
+/** One measured quantity of the setup: shown on the drawing while focused, saved on Enter. */
+export function Measure({ change, words, focus, disabled = false, ...field }: MeasureProps) {
+  const { readOnly, edit, onFocus } = useEditing();
+  return (
+    <QuantityField
+      {...field}
+      disabled={readOnly || disabled}
+      onFocus={() => onFocus(focus ?? null)}
+      onCommit={(si) => edit((s) => change(s, si), words)}
+    />
+  );
+}
+
+/** A titled group of measures. */
+export function Group({ title, action, children }: { title: ReactNode; action?: ReactNode; children: ReactNode }) {
+  return (
+    <fieldset className="mb-2 border-b border-base-300 pb-2">
+      <legend className="flex w-full items-center justify-between gap-2 pt-1 text-base font-bold">
+        {title}
+        {action}
+      </legend>
+      {children}
+    </fieldset>
+  );
+}
+
+interface ChoiceProps<K extends string> {
+  label: string;
+  hint?: string;
+  value: K;
+  options: readonly (readonly [K, string])[];
+  onChoose: (key: K) => void;
+  disabled?: boolean;
+}
+
+/** One of a few, by its words. */
+export function Choice<K extends string>({ label, hint, value, options, onChoose, disabled }: ChoiceProps<K>) {
+  const { readOnly } = useEditing();
+  return (
+    <label className="flex items-center justify-between gap-2 py-1">
+      <span>
+        {label} {hint ? <span className="label-small block">{hint}</span> : null}
+      </span>
+      <select
+        className="select select-sm w-52 text-base"
+        value={value}
+        disabled={readOnly || disabled}
+        onChange={(e) => {
+          const found = options.find(([key]) => key === e.target.value);
+          if (found) onChoose(found[0]);
+        }}
+      >
+        {options.map(([key, words]) => (
+          <option key={key} value={key}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** Yes or no. */
+export function Tick({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string;
+  checked: boolean;
+  onChange: (v: boolean) => void;
+}) {
+  const { readOnly } = useEditing();
+  return (
+    <label className="flex items-center gap-2 py-1">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm"
+        checked={checked}
+        disabled={readOnly}
+        onChange={(e) => onChange(e.target.checked)}
+      />
+      {label}
+    </label>
+  );
+}
+
+/** A small button of the measuring list; absent on a read-only model. */
+export function SmallButton({
+  words,
+  onClick,
+  quiet = false,
+}: {
+  words: string;
+  onClick: () => void;
+  quiet?: boolean;
+}) {
+  const { readOnly } = useEditing();
+  if (readOnly) return null;
+  return (
+    <button type="button" className={quiet ? "btn btn-ghost btn-xs" : "btn btn-sm"} onClick={onClick}>
+      {words}
+    </button>
+  );
+}

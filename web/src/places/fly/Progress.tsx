@@ -1,0 +1,53 @@
+import { useEffect, useState } from "react";
+import type { CardRecord, SortieDetail } from "../../api/client";
+
+interface Props {
+  sortie: SortieDetail;
+  logged: Map<string, CardRecord>;
+  current: string | null;
+  onChoose: (id: string) => void;
+}
+
+/** The pack's minutes shrinking, and the cards of the sortie with those already logged struck through. */
+export function Progress({ sortie, logged, current, onChoose }: Props) {
+  const started = new Date(sortie.started_at).getTime();
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 10_000);
+    return () => clearInterval(timer);
+  }, []);
+  const minutes = sortie.status === "flying" ? Math.max(0, (now - started) / 60_000) : 0;
+  const left = Math.max(0, 1 - minutes / sortie.pack_minutes);
+  return (
+    <div>
+      <div
+        className="h-3 border border-base-content"
+        role="img"
+        aria-label={`pack: ${Math.max(0, sortie.pack_minutes - minutes).toFixed(0)} safe minutes left`}
+      >
+        <div
+          className={`h-full ${left < 0.25 ? "bg-accent" : "bg-base-content"}`}
+          style={{ width: `${left * 100}%` }}
+        />
+      </div>
+      <ol className="flex flex-wrap gap-1 py-1" aria-label="cards of this sortie">
+        {sortie.cards.map((c) => {
+          const done = logged.has(c.id);
+          return (
+            <li key={c.id}>
+              <button
+                type="button"
+                onClick={() => onChoose(c.id)}
+                aria-current={c.id === current ? "step" : undefined}
+                aria-label={`${c.id} ${c.title}${done ? ", logged" : ""}`}
+                className={`min-h-9 border px-1.5 text-base ${c.id === current ? "border-2 border-accent font-bold" : "border-base-content/50"} ${done ? "line-through opacity-70" : ""}`}
+              >
+                {c.id}
+              </button>
+            </li>
+          );
+        })}
+      </ol>
+    </div>
+  );
+}

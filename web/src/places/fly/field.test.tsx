@@ -1,0 +1,88 @@
+// @vitest-environment happy-dom
+import { act, cleanup, fireEvent, render, renderHook, screen } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { HeldBar } from "./HeldBar";
+import { spoken, usePrompter } from "./speech";
+
+const said: string[] = [];
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  said.length = 0;
+  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
+  vi.stubGlobal(
+    "SpeechSynthesisUtterance",
+    class {
+      readonly text: string;
+      constructor(text: string) {
+        this.text = text;
+      }
+    },
+  );
+  vi.stubGlobal("speechSynthesis", { cancel: () => undefined, speak: (u: { text: string }) => said.push(u.text) });
+  Object.defineProperty(window, "speechSynthesis", { value: globalThis.speechSynthesis, configurable: true });
+});
+
+afterEach(() => {
+  cleanup();
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+const card = (id: string, minutes: number) => ({ id, title: `Card ${id}`, steps: [`Do ${id}.`], minutes });
+
+describe("prompts in flight for a pilot alone", () => {
+  it("speaks each card and the next one after the minutes it takes, then falls silent", () => {
+    const { result } = renderHook(() => usePrompter(CARDS));
+    act(() => result.current.start());
+    expect(said).toEqual(["Card F1 Do F1."]);
+    act(() => vi.advanceTimersByTime(59_000));
+    expect(said).toHaveLength(1);
+    act(() => vi.advanceTimersByTime(1_000));
+    expect(said.at(-1)).toBe("Card F2 Do F2.");
+    act(() => vi.advanceTimersByTime(90_000));
+    expect(result.current.card).toBeUndefined();
+    expect(said).toHaveLength(2);
+  });
+
+  it("goes on when told and stops when told", () => {
+    const { result } = renderHook(() => usePrompter(CARDS));
+    act(() => result.current.start());
+    act(() => result.current.next());
+    expect(result.current.card?.id).toBe("F2");
+    act(() => result.current.stop());
+    act(() => vi.advanceTimersByTime(600_000));
+    expect(said).toHaveLength(2);
+  });
+
+  it("says when to break off", () => {
+    expect(spoken({ title: "Dive", steps: ["Push."], abort_when: "It steepens: pull." })).toBe(
+      "Dive Push. It steepens: pull.",
+    );
+  });
+});
+
+const CARDS = [card("F1", 1), card("F2", 1.5)];
+
+describe("the abort bar", () => {
+  it("needs to be held; a brush, a slip off the bar or a disabled bar abort nothing", () => {
+    const onHeld = vi.fn();
+    const { rerender } = render(<HeldBar words="Hold to abort" onHeld={onHeld} disabled={false} />);
+    const bar = screen.getByRole("button");
+    fireEvent.pointerDown(bar);
+    act(() => vi.advanceTimersByTime(300));
+    fireEvent.pointerUp(bar);
+    act(() => vi.advanceTimersByTime(5_000));
+    fireEvent.pointerDown(bar);
+    fireEvent.pointerLeave(bar);
+    act(() => vi.advanceTimersByTime(5_000));
+    expect(onHeld).not.toHaveBeenCalled();
+    fireEvent.keyDown(bar, { key: "Enter" });
+    act(() => vi.advanceTimersByTime(5_000));
+    expect(onHeld).toHaveBeenCalledTimes(1);
+    rerender(<HeldBar words="Hold to abort" onHeld={onHeld} disabled />);
+    fireEvent.pointerDown(bar);
+    act(() => vi.advanceTimersByTime(5_000));
+    expect(onHeld).toHaveBeenCalledTimes(1);
+  });
+});
