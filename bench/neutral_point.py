@@ -16,7 +16,9 @@ import numpy as np
 from bench.families import FAMILIES, bare_airframe
 from jinba.core.airframe.parts import Airframe, Surface
 from jinba.core.airframe.planform import planform_of
-from jinba.core.stability.loads import solve_loads
+from jinba.core.stability.grid import centre_of_lift_m, grid_point
+from jinba.core.stability.lattice import coarser, panels_for
+from jinba.core.stability.loads import solve_alpha, solve_loads
 
 _FIRST = (
     "import time; t = time.perf_counter(); from jinba.core.silhouettes import silhouette_configuration as s; "
@@ -26,8 +28,12 @@ _FIRST = (
 
 def ours(airframe: Airframe, panels: tuple[int, int] | None = None) -> float:
     """Return our lattice's neutral point [m], no body, no tail efficiency."""
-    loads = solve_loads(airframe, zero_lift_rad=(0.0,) * len(airframe.surfaces), panels=panels)
-    return -sum(x.moment_m3 for x in loads.alpha) / sum(x.lift_m2 for x in loads.alpha)
+    ones = [1.0] * len(airframe.surfaces)
+    if panels is not None:
+        return centre_of_lift_m(solve_alpha(airframe, panels=panels), ones)
+    loads = solve_loads(airframe, zero_lift_rad=(0.0,) * len(ones))
+    coarse = solve_alpha(airframe, panels=coarser(panels_for(len(ones))))
+    return grid_point(airframe, loads.alpha, coarse, ones).x_m
 
 
 def reference(airframe: Airframe, spanwise: int = 24, chordwise: int = 12) -> float:

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 from jinba.core.configuration import Configuration, balance_of
 from jinba.core.errors import JinbaError, OutOfRangeError, check_range, check_text
 from jinba.core.frames import ThrustLine
-from jinba.core.power.propulsion import full_thrust_n, torque_nm
+from jinba.core.power.propulsion import full_thrust_n, torque_arm_m
 from jinba.core.uncertainty import normal_cdf, root_sum_square
 from jinba.formats.codec import from_json, to_json
 from tests.builders import model
@@ -17,10 +17,11 @@ from tests.builders import model
 
 def test_torque_rolls_against_the_propeller():
     """A propeller clockwise from behind rolls the model to the left (reaction torque)."""
-    motor = model().airframe.motor
-    assert motor is not None
-    assert torque_nm(motor, 10.0) < 0 < torque_nm(replace(motor, turns_right=False), 10.0)
-    assert torque_nm(None, 10.0) == full_thrust_n(None) == 0.0
+    frame = model().airframe
+    assert frame.motor is not None
+    other = replace(frame, motor=replace(frame.motor, turns_right=False))
+    assert torque_arm_m(frame) < 0 < torque_arm_m(other)
+    assert torque_arm_m(replace(frame, motor=None)) == full_thrust_n(replace(frame, motor=None)) == 0.0
 
 
 @pytest.mark.parametrize("value", [math.nan, math.inf, -math.inf, -1.0, 11.0])

@@ -17,8 +17,7 @@ from jinba.core.configuration import balance_of, shift_datum
 from jinba.core.mass.items import Item, sum_items
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import silhouette_configuration
-from jinba.core.stability.loads import solve_loads
-from jinba.core.stability.neutral_point import neutral_point
+from jinba.core.stability.aero import aero_model
 
 KEYS = st.sampled_from(["high_wing", "low_wing", "twin_boom_pusher", "sailplane"])
 LENGTH = st.floats(-2.0, 2.0)
@@ -69,10 +68,7 @@ def test_the_mean_chord_moves_with_the_datum_and_grows_with_the_scale(wing, dx, 
 @given(wings(), LENGTH)
 def test_the_neutral_point_does_not_care_where_stations_are_counted_from(wing, dx):
     here, there = alone(wing), alone(moved(wing, dx))
-    a, b = (
-        neutral_point(here, solve_loads(here, zero_lift_rad=(0.0,))),
-        neutral_point(there, solve_loads(there, zero_lift_rad=(0.0,))),
-    )
+    a, b = aero_model(here).neutral_point, aero_model(there).neutral_point
     assert b.x_m == pytest.approx(a.x_m + dx, abs=1e-6)
     assert b.lift_slope == pytest.approx(a.lift_slope, rel=1e-6)
 
@@ -81,7 +77,7 @@ def test_the_neutral_point_does_not_care_where_stations_are_counted_from(wing, d
 @given(wings())
 def test_a_wing_alone_has_its_neutral_point_within_its_own_chords_and_lifts_less_than_a_section(wing):
     airframe = alone(wing)
-    n = neutral_point(airframe, solve_loads(airframe, zero_lift_rad=(0.0,)))
+    n = aero_model(airframe).neutral_point
     front = min(wing.x_m + s.x_offset_m for s in wing.sections)
     rear = max(wing.x_m + s.x_offset_m + s.chord_m for s in wing.sections)
     assert front < n.x_m - n.body_shift_m < rear

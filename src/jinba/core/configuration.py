@@ -236,6 +236,11 @@ def shift_datum(configuration: Configuration, dx_m: float, words: str) -> Config
         body=replace(a.body, nose_x_m=a.body.nose_x_m - dx_m),
         motor=motor,
         fin=fin,
+        nacelles=tuple(replace(n, nose_x_m=n.nose_x_m - dx_m) for n in a.nacelles),
+        further_motors=tuple(replace(m, x_m=m.x_m - dx_m) for m in a.further_motors),
+        gear=None
+        if a.gear is None
+        else replace(a.gear, main_x_m=a.gear.main_x_m - dx_m, third_x_m=a.gear.third_x_m - dx_m),
     )
     items = tuple(
         replace(i, x_m=i.x_m - dx_m, bay_m=None if i.bay_m is None else (i.bay_m[0] - dx_m, i.bay_m[1] - dx_m))

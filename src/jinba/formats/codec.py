@@ -9,10 +9,13 @@ from pydantic import ConfigDict, TypeAdapter
 
 from jinba.core import configuration as _configuration
 from jinba.core.airframe import parts as _parts
-from jinba.core.bench import adequacy as _adequacy
+from jinba.core.airframe import twist as _twist
 from jinba.core.bench import answer as _answer
 from jinba.core.bench import arrange as _arrange
+from jinba.core.bench import checks as _checks
 from jinba.core.bench import maiden as _maiden
+from jinba.core.bench import remedies as _remedies
+from jinba.core.bench import schools as _schools
 from jinba.core.cards import model as _cards
 from jinba.core.configuration import Configuration
 from jinba.core.controls import surface_control as _controls
@@ -35,7 +38,10 @@ for _module in (
     _answer,
     _maiden,
     _arrange,
-    _adequacy,
+    _checks,
+    _twist,
+    _schools,
+    _remedies,
     _weighing,
 ):
     for _name in dir(_module):

@@ -12,7 +12,7 @@ from jinba.core.diagnose.causes import Cause, causes
 from jinba.core.diagnose.score import PredictionScore, score_prediction
 from jinba.core.diagnose.sorties import belief_after, sortie_data, trims_at_landing
 from jinba.core.diagnose.tendencies import Tendency, tendencies
-from jinba.core.diagnose.update import METHOD_VERSION, prior_belief
+from jinba.core.diagnose.update import METHOD_VERSION, prior_of
 from jinba.core.errors import RefusedError
 from jinba.core.observe.situation import design_of, resting_trims
 from jinba.formats.codec import from_json, to_json
@@ -61,7 +61,7 @@ def debrief_of(known: History, sortie: SortieRow) -> Debrief:
     index = [s.id for s in known.landed].index(sortie.id)
     flown = known.logged[: index + 1]
     setup = from_json(Configuration, sortie.setup)
-    prior = prior_belief(static_margin_sigma=design_of(setup).static_margin_sigma)
+    prior = prior_of(design_of(setup))
     earlier = belief_after(flown[:-1], configuration=setup) if index else prior
     belief = belief_after(flown, configuration=setup)
     data = tuple(d for s in flown for d in sortie_data(s))

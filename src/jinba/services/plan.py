@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from jinba.core.cards.catalogue import card
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
 from jinba.core.diagnose.tendencies import tendencies
-from jinba.core.diagnose.update import prior_belief
+from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
 from jinba.core.observe.situation import design_of, resting_trims
 from jinba.core.plan.programme import Programme, programme, refusal
@@ -93,7 +93,7 @@ def plan_sortie(
     refused = set(card_ids) & set(verdict.refused_cards if verdict else ())
     if refused:
         raise RefusedError(f"The gusts are too strong for {', '.join(sorted(refused))}. Take them out of this sortie.")
-    belief = known.belief() or prior_belief(static_margin_sigma=design_of(known.setup).static_margin_sigma)
+    belief = known.belief() or prior_of(design_of(known.setup))
     predicted = tendencies(known.setup, belief, resting_trims(known.setup))
     row = SortieRow(
         id=sortie_id,

@@ -19,7 +19,7 @@ from jinba.core.correct.compose import Choices, compose
 from jinba.core.diagnose.causes import Cause, causes
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
 from jinba.core.diagnose.tendencies import Tendency, tendencies
-from jinba.core.diagnose.update import METHOD_VERSION, prior_belief
+from jinba.core.diagnose.update import METHOD_VERSION, prior_of
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for
 from jinba.core.mass.weighing import BalanceReading, Support, scales_reading, span_reading
@@ -218,7 +218,7 @@ def compute_debrief(request: DebriefBody) -> DebriefAnswer:
     setup = sorties[-1].configuration
     belief = belief_after(sorties, configuration=setup)
     data = tuple(d for s in sorties for d in sortie_data(s))
-    prior = prior_belief(static_margin_sigma=design_of(setup).static_margin_sigma)
+    prior = prior_of(design_of(setup))
     return DebriefAnswer(
         METHOD_VERSION, tendencies(setup, belief, trims_at_landing(sorties[-1])), causes(prior, data, belief)
     )

@@ -36,8 +36,8 @@ class Section:
     """One measured chord of the right half, relative to the root leading edge of its surface.
 
     ``y_m`` distance from the centre line, ``x_offset_m`` of the leading edge aft of the root leading edge,
-    ``chord_m``, ``z_offset_m`` height above the root, ``twist_rad`` incidence against the root (> 0 leading edge up,
-    so wash-out is negative).
+    ``chord_m``, ``z_offset_m`` height above the root, ``twist_rad`` incidence against the right root (> 0 leading edge up,
+    so wash-out is negative) of both halves, or of the right one when ``left_twist_rad`` was measured apart.
     """
 
     y_m: float
@@ -45,6 +45,7 @@ class Section:
     chord_m: float
     z_offset_m: float = 0.0
     twist_rad: float = 0.0
+    left_twist_rad: float | None = None
 
     def __post_init__(self) -> None:
         check_range("distance from the centre line", self.y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
@@ -53,7 +54,20 @@ class Section:
         )
         check_range("chord", self.chord_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
         check_range("rise", self.z_offset_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
-        check_range("twist", self.twist_rad, unit="rad", low=-0.35, high=0.35, hint="That is 20 degrees either way.")
+        hint = "That is 20 degrees either way."
+        check_range("twist", self.twist_rad, unit="rad", low=-0.35, high=0.35, hint=hint)
+        if self.left_twist_rad is not None:
+            check_range("twist of the left half", self.left_twist_rad, unit="rad", low=-0.35, high=0.35, hint=hint)
+
+    @property
+    def mean_twist_rad(self) -> float:
+        """Mean of both halves: what lifts and pitches. [rad]"""
+        return self.twist_rad if self.left_twist_rad is None else 0.5 * (self.twist_rad + self.left_twist_rad)
+
+    @property
+    def odd_twist_rad(self) -> float:
+        """Half of right minus left: what rolls. [rad, right leading edge up positive]"""
+        return 0.0 if self.left_twist_rad is None else 0.5 * (self.twist_rad - self.left_twist_rad)
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,13 +155,18 @@ class Fin:
 
 @dataclass(frozen=True, slots=True)
 class Body:
-    """Fuselage or pod: nose station, length, greatest width and height; ``boom_y_m`` > 0 draws twin booms there."""
+    """Fuselage, pod or nacelle: nose station, length, greatest width and height.
+
+    ``boom_y_m`` > 0 draws twin booms there. ``y_m`` > 0 means a pair, one each side; ``z_m`` height of its middle line.
+    """
 
     nose_x_m: float
     length_m: float
     width_m: float
     height_m: float
     boom_y_m: float = 0.0
+    y_m: float = 0.0
+    z_m: float = 0.0
 
     def __post_init__(self) -> None:
         check_range("nose station", self.nose_x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
@@ -155,6 +174,13 @@ class Body:
         check_range("body width", self.width_m, unit="m", low=0.001, high=2.0)
         check_range("body height", self.height_m, unit="m", low=0.001, high=2.0)
         check_range("boom distance", self.boom_y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+        check_range("body distance from the centre line", self.y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+        check_range("body height", self.z_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+
+    @property
+    def count(self) -> int:
+        """1 on the centre line, 2 when mounted off it."""
+        return 2 if self.y_m > 0 else 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,6 +190,7 @@ class Motor:
     ``tilt_down_rad`` > 0: forward end of the axis down; ``tilt_right_rad`` > 0: forward end to the right.
     ``bolt_spacing_m``: distance of the mount's bolt rows, which turns washers into degrees.
     ``turns_right``: the propeller turns clockwise as seen from behind (its torque rolls the model to the left).
+    ``y_m`` > 0 means a pair, one each side, each with that thrust; ``counter_rotating``: the pair's torques cancel.
     """
 
     x_m: float
@@ -174,6 +201,8 @@ class Motor:
     tilt_right_rad: float = 0.0
     bolt_spacing_m: float = 0.025
     turns_right: bool = True
+    y_m: float = 0.0
+    counter_rotating: bool = False
 
     def __post_init__(self) -> None:
         check_range("motor station", self.x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
@@ -183,6 +212,46 @@ class Motor:
         check_range("thrust tilt down", self.tilt_down_rad, unit="rad", low=-0.35, high=0.35)
         check_range("thrust tilt right", self.tilt_right_rad, unit="rad", low=-0.35, high=0.35)
         check_range("bolt spacing", self.bolt_spacing_m, unit="m", low=0.004, high=0.5)
+        check_range("motor distance from the centre line", self.y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+
+    @property
+    def count(self) -> int:
+        """1 on the centre line, 2 when mounted off it."""
+        return 2 if self.y_m > 0 else 1
+
+    @property
+    def total_thrust_n(self) -> float:
+        """Static thrust of all of them together. [N]"""
+        return self.count * self.static_thrust_n
+
+
+@dataclass(frozen=True, slots=True)
+class Gear:
+    """Wheels on the ground: stations of the main pair and of the nose or tail wheel, distance of the mains, ground height.
+
+    ``main_y_m`` from the centre line; ``third_x_m`` ahead of the mains is a nose wheel, behind them a tail wheel or skid;
+    ``ground_z_m`` where the wheels stand on the ground, below the datum line negative.
+    """
+
+    main_x_m: float
+    main_y_m: float
+    third_x_m: float
+    ground_z_m: float
+
+    def __post_init__(self) -> None:
+        check_range("main wheel station", self.main_x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("main wheel distance", self.main_y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
+        check_range("third wheel station", self.third_x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
+        check_range("height of the ground", self.ground_z_m, unit="m", low=-LARGEST_DIMENSION_M, high=0.0)
+        if abs(self.third_x_m - self.main_x_m) < 0.02:
+            raise GeometryError(
+                "The nose or tail wheel stands within 20 mm of the main wheels: measure both from the datum."
+            )
+
+    @property
+    def has_nose_wheel(self) -> bool:
+        """Whether the third wheel stands ahead of the mains."""
+        return self.third_x_m < self.main_x_m
 
 
 _SAME_HEIGHT_M = 0.002
@@ -207,6 +276,9 @@ class Airframe:
     body: Body
     fin: Fin | None = None
     motor: Motor | None = None
+    nacelles: tuple[Body, ...] = ()
+    further_motors: tuple[Motor, ...] = ()
+    gear: Gear | None = None
 
     def __post_init__(self) -> None:
         keys = [s.key for s in self.surfaces]
@@ -218,6 +290,8 @@ class Airframe:
             )
         if len(self.surfaces) > 6:
             raise GeometryError("At most six lifting surfaces are computed.")
+        if len(self.nacelles) > 4 or len(self.further_motors) > 3:
+            raise GeometryError("At most four rows of nacelles and four rows of motors, each single or a pair.")
         for one, other in combinations(self.surfaces, 2):
             _check_apart(one, other)
 

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from jinba.core.airframe.layout import lifting_surfaces
 from jinba.core.airframe.parts import Airframe, Role
 from jinba.core.airframe.planform import planform_of
+from jinba.core.bench.checks import Adequacy, in_range
+from jinba.core.bench.ground import one_motor_out, rudder, wheels
 from jinba.core.configuration import ModelClass
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.observe.situation import Design
@@ -37,20 +39,6 @@ _SLOWEST_S = 30.0
 _ONE_DEGREE = math.radians(1.0)
 
 
-@dataclass(frozen=True, slots=True)
-class Adequacy:
-    """One check: value in ``unit`` against its range (None: open), whether it passes, and what it means in words."""
-
-    key: str
-    label: str
-    value: float
-    unit: str
-    low: float | None
-    high: float | None
-    passes: bool
-    words: str
-
-
 def adequacy(design: Design) -> tuple[Adequacy, ...]:
     """Return the checks that apply to a design, in the order in which they matter.
 
@@ -61,20 +49,15 @@ def adequacy(design: Design) -> tuple[Adequacy, ...]:
     checks = [
         _tail_volume(design),
         _fin_volume(design),
+        rudder(design),
         _spiral(design),
         _thrust(design),
         _wind(design),
         _field(design),
+        wheels(design),
+        one_motor_out(design),
     ]
     return tuple(c for c in checks if c is not None)
-
-
-def _range_check(
-    key: str, label: str, value: float, unit: str, band: tuple[float, float], words: tuple[str, str, str]
-) -> Adequacy:
-    low, high = band
-    said = words[0] if value < low else words[2] if value > high else words[1]
-    return Adequacy(key, label, value, unit, low, high, low <= value <= high, said)
 
 
 def _tail_volume(design: Design) -> Adequacy | None:
@@ -85,7 +68,7 @@ def _tail_volume(design: Design) -> Adequacy | None:
     q = planform_of(tail)
     volume = q.area_m2 * (q.station_at(0.25) - p.station_at(0.25)) / (p.area_m2 * p.mac_m)
     grown = max(_TAIL_VOLUME[0] / max(volume, 1e-6) - 1.0, 0.0)
-    return _range_check(
+    return in_range(
         "tail_volume",
         "Tail volume",
         volume,
@@ -119,7 +102,7 @@ def _fin_volume(design: Design) -> Adequacy:
     volume = fin_volume(design.configuration.airframe, x_cg_m=design.balance.x_m)
     grown = max(_FIN_VOLUME[0] / max(volume, 1e-6) - 1.0, 0.0)
     more = f"{grown:.0%} more fin area" if volume > 0.002 else "A fin"
-    return _range_check(
+    return in_range(
         "fin_volume",
         "Fin volume",
         volume,
@@ -189,10 +172,10 @@ def _dihedral_for(design: Design, *, needed: float) -> str:
 
 
 def _thrust(design: Design) -> Adequacy | None:
-    motor = design.configuration.airframe.motor
-    if motor is None:
+    airframe = design.configuration.airframe
+    if airframe.motor is None:
         return None
-    ratio = full_thrust_n(motor) / (design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2)
+    ratio = full_thrust_n(airframe) / (design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2)
     least = _THRUST[design.configuration.model_class]
     words = (
         "Enough to climb out and to go round."

@@ -6,11 +6,15 @@ from dataclasses import dataclass, replace
 
 from jinba.core.airframe.layout import lifting_area_m2, lifting_surfaces
 from jinba.core.airframe.planform import chord_at
-from jinba.core.bench.adequacy import Adequacy, adequacy
+from jinba.core.airframe.twist import TwistFinding, twist_findings
+from jinba.core.bench.adequacy import adequacy
+from jinba.core.bench.checks import Adequacy
 from jinba.core.bench.maiden import MaidenPoint, maiden_point
+from jinba.core.bench.remedies import Remedy, remedies
+from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
-from jinba.core.diagnose.update import Belief, prior_belief
+from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.mass.items import ItemKind
 from jinba.core.observe.parameters import P
@@ -83,6 +87,9 @@ class BenchAnswer:
     thumb: str
     pack_marks: tuple[PackMark, ...]
     adequacy: tuple[Adequacy, ...]
+    twist: tuple[TwistFinding, ...]
+    schools: tuple[School, ...]
+    remedies: tuple[Remedy, ...]
 
 
 def bench_answer(
@@ -93,7 +100,7 @@ def bench_answer(
     Without one the prior applies. Raises: errors of the airframe, items and controls, each naming the field.
     """
     design = design_of(configuration)
-    known = belief if belief is not None else prior_belief(static_margin_sigma=design.static_margin_sigma)
+    known = belief if belief is not None else prior_of(design)
     found = float(known.mean[P.STATIC_MARGIN])
     mac = design.aero.planform.mac_m
     margin = design.static_margin + found
@@ -102,6 +109,7 @@ def bench_answer(
     rules = configuration.rules
     risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
     words, disagreement = _disagreement(design)
+    maiden = maiden_point(design)
     return BenchAnswer(
         numbers=_numbers(design, margin, sigma, x_np, risk),
         x_cg_m=design.balance.x_m,
@@ -116,7 +124,7 @@ def bench_answer(
         static_margin=margin,
         static_margin_sigma=sigma,
         risk=risk,
-        maiden=maiden_point(design),
+        maiden=maiden,
         fingers=_fingers(design),
         items_x_cg_m=design.balance.mass.x_m,
         disagreement_m=disagreement,
@@ -126,6 +134,9 @@ def bench_answer(
         thumb=_thumb(design),
         pack_marks=_pack_marks(configuration, x_np, mac),
         adequacy=adequacy(design),
+        twist=tuple(f for s in configuration.airframe.surfaces for f in twist_findings(s)),
+        schools=schools(design, maiden, x_np_m=x_np, sigma_m=sigma * mac),
+        remedies=remedies(design, maiden),
     )
 
 
@@ -203,6 +214,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                         "-" if np_.x_tail_volume_m is None else station_words(np_.x_tail_volume_m, c.datum),
                     ),
                     Input("body", f"{abs(np_.body_shift_m) * 1000:.1f} mm {forward_or_aft(np_.body_shift_m)}"),
+                    Input("full power", f"{abs(np_.power_shift_m) * 1000:.1f} mm {forward_or_aft(np_.power_shift_m)}"),
                 ),
             ),
             np_.caveats,

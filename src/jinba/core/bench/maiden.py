@@ -41,14 +41,16 @@ class MaidenPoint:
 def maiden_point(design: Design) -> MaidenPoint:
     """Return the maiden balance point of a configuration.
 
-    x_aft = x_np - MAC (SM_min + 2.326 sigma), sigma of neutral point and balance reading together.
+    x_aft = x_np - MAC (SM_min + 2.326 sigma), sigma of neutral point and balance reading together, x_np the foremost of
+    power off and full power.
     x_fwd from C_m0 - SM CL n = -0.85 throw V_d at 1.1 V_s with a flare load of 1.15, with 90 % confidence in C_m0 and V_d.
     References: docs/methods/maiden-balance.md (derived here).
     """
     np_, c = design.aero.neutral_point, design.configuration
     mac = design.aero.planform.mac_m
     sigma = root_sum_square([np_.sigma_total_m, design.balance.sigma_m])
-    aft = np_.x_m - mac * (c.rules.minimum + ONE_SIDED_99_PERCENT * sigma / mac)
+    foremost = min(np_.x_m, np_.x_power_on_m)
+    aft = foremost - mac * (c.rules.minimum + ONE_SIDED_99_PERCENT * sigma / mac)
     forward = np_.x_m - mac * forward_margin(design)
     reachable = forward < aft
     x = aft if reachable else None

@@ -118,7 +118,8 @@ def _linkage(control: Control) -> tuple[float, ...]:
 
 
 def _airframe_changes(before: Airframe, after: Airframe, changes: set[Change], words: list[str]) -> None:
-    if before.surfaces != after.surfaces or before.body != after.body or before.fin != after.fin:
+    shape = ("surfaces", "body", "fin", "nacelles", "gear")
+    if any(getattr(before, part) != getattr(after, part) for part in shape):
         changes.add(Change.AIRFRAME)
         words.append("airframe measured anew or altered")
     a, b = before.motor, after.motor
@@ -129,6 +130,9 @@ def _airframe_changes(before: Airframe, after: Airframe, changes: set[Change], w
         tilted = replace(a, tilt_down_rad=b.tilt_down_rad, tilt_right_rad=b.tilt_right_rad)
         changes.add(Change.THRUST_LINE if tilted == b else Change.POWER)
         words.append("thrust line shimmed" if tilted == b else "motor or propeller changed")
+    elif before.further_motors != after.further_motors:
+        changes.add(Change.POWER)
+        words.append("further motors changed")
 
 
 def _jig_change(before: Configuration, after: Configuration, changes: set[Change], words: list[str]) -> None:

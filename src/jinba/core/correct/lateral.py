@@ -18,6 +18,7 @@ from jinba.core.observe import predictions
 from jinba.core.observe.parameters import PARAMETERS, P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
+from jinba.core.power.propulsion import motors_of, thrust_line_of, tilted_down
 
 _SMALLEST_LATERAL = 0.0025
 """A lateral offset below this is left to the ailerons [fraction of span]."""
@@ -87,7 +88,7 @@ def correct_thrust_line(
 
     At most 3 degrees, in steps of half a degree. Words follow the signed arm: on a pusher down-thrust pitches the nose up.
     """
-    motor = configuration.airframe.motor
+    motor = thrust_line_of(configuration.airframe)
     informed = belief.sigma[P.THRUST_DOWN] < 0.96 * PARAMETERS[P.THRUST_DOWN].sigma
     if motor is None or not informed:
         return configuration, None
@@ -95,21 +96,18 @@ def correct_thrust_line(
     bias = belief.bias.get("pitch_full", 0.0)
 
     def rate(tilt: float) -> float:
-        changed = replace(
-            configuration, airframe=replace(configuration.airframe, motor=replace(motor, tilt_down_rad=tilt))
-        )
+        changed = replace(configuration, airframe=tilted_down(configuration.airframe, tilt))
         return predictions.pitch_rate_power(belief.mean, Moment(design_of(changed), trims), "full") + bias
 
-    now = rate(motor.tilt_down_rad)
+    now = rate(0.0)
     limit = POWER_PITCH_LIMIT / design.cruise_speed_mps
     if abs(now) < 0.6 * limit:
         return configuration, None
-    slope = (rate(motor.tilt_down_rad + 0.02) - now) / 0.02
+    slope = (rate(0.02) - now) / 0.02
     tilt = max(-_LARGEST_TILT_RAD, min(_LARGEST_TILT_RAD, -now / slope if abs(slope) > 1e-6 else 0.0))
     tilt = round(math.degrees(tilt) * 2.0) / 2.0
     if tilt == 0.0:
         return configuration, None
-    after = replace(motor, tilt_down_rad=max(-0.3, min(0.3, motor.tilt_down_rad + math.radians(tilt))))
     way = ThrustLine.DOWN if tilt > 0 else ThrustLine.UP
     response = thrust_tilt_response(way, x_motor_ahead_of_cg_m=design.balance.x_m - motor.x_m)
     thick = washer_m(tilt_rad=math.radians(abs(tilt)), bolt_spacing_m=motor.bolt_spacing_m) * 1000.0
@@ -117,9 +115,14 @@ def correct_thrust_line(
         ActionKind.THRUST_LINE,
         abs(tilt),
         "degrees",
-        f"Tilt the motor: forward end {way.value} by {abs(tilt):.1f} degrees, {thick:.1f} mm of washers over bolt rows {motor.bolt_spacing_m * 1000:.0f} mm apart.",
+        f"Tilt {_the_motors(configuration)}: forward end {way.value} by {abs(tilt):.1f} degrees, {thick:.1f} mm of washers over bolt rows {motor.bolt_spacing_m * 1000:.0f} mm apart.",
         f"Full power then pitches the {words_for(response).model.replace('nose ', 'nose further ')} than now.",
         "Prove it by F5; putting the washers back must bring the old behaviour back.",
         thumb="Rule of thumb: climbs with power, add down-thrust. That holds for a tractor only.",
     )
-    return replace(configuration, airframe=replace(configuration.airframe, motor=after)), action
+    return replace(configuration, airframe=tilted_down(configuration.airframe, math.radians(tilt))), action
+
+
+def _the_motors(configuration: Configuration) -> str:
+    motors = motors_of(configuration.airframe)
+    return "the motor" if sum(m.count for m in motors) == 1 else "every motor"

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
-from jinba.core.diagnose.update import Belief, prior_belief, update
+from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.observe.measures import Datum
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of, trims_after
@@ -46,6 +46,5 @@ def trims_at_landing(sortie: LoggedSortie) -> Trims:
 
 def belief_after(sorties: tuple[LoggedSortie, ...], *, configuration: Configuration) -> Belief:
     """Return the belief from all sorties; the prior is that of the configuration given (its jig reading, its geometry)."""
-    sigma = design_of(configuration).static_margin_sigma
     data = tuple(d for s in sorties for d in sortie_data(s))
-    return update(prior_belief(static_margin_sigma=sigma), data)
+    return update(prior_of(design_of(configuration)), data)

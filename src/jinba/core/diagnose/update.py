@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
 
+from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD, both_sides_measured
 from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
 from jinba.core.observe.measures import Datum
 from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
+from jinba.core.observe.situation import Design
 
 METHOD_VERSION = "map-1"
 """Stored with every analysis so that it can be recomputed or told apart."""
+
+MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
+"""Half the difference of two tips, each against its root, each reading with the meter's sigma: sqrt(4)/2, and as much
+again for what chords between the measured ones may hide. Derived here. [rad]"""
 
 STATIC_MARGIN_INFLATION = 1.0
 STATIC_MARGIN_FLOOR = 0.010
@@ -39,10 +46,26 @@ class Belief:
         return np.asarray(np.sqrt(np.diag(self.covariance)))
 
 
-def prior_belief(*, static_margin_sigma: float) -> Belief:
-    """Return the belief before any flight: zero mean, sigmas of :func:`prior_sigmas`."""
+def prior_of(design: Design) -> Belief:
+    """Return the belief before any flight of a configuration: its own balance sigma, and its twist where measured."""
+    measured = both_sides_measured(design.configuration.airframe.wing)
+    return prior_belief(
+        static_margin_sigma=design.static_margin_sigma,
+        twist_rad=design.aero.measured_twist_rad if measured else None,
+    )
+
+
+def prior_belief(*, static_margin_sigma: float, twist_rad: float | None = None) -> Belief:
+    """Return the belief before any flight: zero mean, sigmas of :func:`prior_sigmas`.
+
+    ``twist_rad``: the linear twist measured on both halves, right tip washed out [rad]; it then has the sigma of the
+    incidence meter. None when it was not measured.
+    """
     sigmas = prior_sigmas(static_margin_sigma=static_margin_sigma)
-    return Belief(np.zeros(COUNT), np.diag(sigmas**2), {}, np.zeros((0, COUNT)))
+    mean = np.zeros(COUNT)
+    if twist_rad is not None:
+        mean[P.TWIST], sigmas[P.TWIST] = twist_rad, MEASURED_TWIST_SIGMA_RAD
+    return Belief(mean, np.diag(sigmas**2), {}, np.zeros((0, COUNT)))
 
 
 def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:

@@ -14,7 +14,7 @@ from jinba.core.airframe.planform import planform_of
 from jinba.core.configuration import Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.flight.faults import Faults, Nature
-from jinba.core.power.propulsion import TORQUE_FACTOR, full_thrust_n
+from jinba.core.power.propulsion import full_thrust_n, thrust_line_of, torque_arm_m
 from jinba.core.stability.aero import REAL_FLAP_FACTOR, aero_model
 from jinba.core.stability.neutral_point import downwash_gradient, efficiency_of, lift_slope_per_rad
 from jinba.core.stability.sections import flap_effectiveness
@@ -264,17 +264,17 @@ def _v_tail_as_fin(
 
 
 def _motor(c: Configuration, faults: Faults, nature: Nature, x_cg: float, z_cg: float) -> dict[str, float | Array]:
-    m = c.airframe.motor
+    m = thrust_line_of(c.airframe)
     if m is None:
         zero = dict.fromkeys(("full_thrust", "thrust_x", "thrust_z", "thrust_down", "thrust_right", "torque_arm"), 0.0)
         return {**zero, "disk_area": 1.0}
     return {
-        "full_thrust": full_thrust_n(m) * nature.thrust,
+        "full_thrust": full_thrust_n(c.airframe) * nature.thrust,
         "thrust_x": x_cg - m.x_m,
         "thrust_z": -(m.z_m - z_cg),
         "thrust_down": m.tilt_down_rad + faults.thrust_down_rad,
         "thrust_right": m.tilt_right_rad + faults.thrust_right_rad,
-        "torque_arm": (-1.0 if m.turns_right else 1.0) * TORQUE_FACTOR * nature.torque * m.propeller_diameter_m,
+        "torque_arm": torque_arm_m(c.airframe) * nature.torque,
         "disk_area": math.pi / 4 * m.propeller_diameter_m**2,
     }
 

@@ -74,7 +74,7 @@ def pitch_rate_lift_off(x: Array, m: Moment) -> float:
 def pitch_rate_power(x: Array, m: Moment, throttle: str) -> float:
     """Return the mean path rate [deg/s] in the first 1.2 s after a throttle step from level cruise."""
     s = _cruise(x, m)
-    stepped = full_thrust_n(m.design.configuration.airframe.motor) if throttle == "full" else 0.0
+    stepped = full_thrust_n(m.design.configuration.airframe) if throttle == "full" else 0.0
     result = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=stepped, path_rad=0.0, window_s=1.2)
     return result.mean_rate_rad_s * _DEG
 
@@ -88,7 +88,7 @@ def clicks_full_power(x: Array, m: Moment) -> float:
 def pitch_rate_go_round(x: Array, m: Moment) -> float:
     """Return the mean path rate [deg/s] in the first 1.2 s after full power from an approach, stick held still."""
     s = situation(m.design, x, speed_mps=APPROACH_OVER_STALL * stall_speed(x, m.design), throttle="idle")
-    full = full_thrust_n(m.design.configuration.airframe.motor)
+    full = full_thrust_n(m.design.configuration.airframe)
     held, path = (
         trim_elevator_rad(s),
         -math.atan(s.design.aero.cd_zero / s.lift + s.design.aero.induced_factor * s.lift),
@@ -123,7 +123,7 @@ def pitch_rate_left(x: Array, m: Moment, *, seconds: float) -> float:
 def up_line_rate(x: Array, m: Moment) -> float:
     """Return the mean path rate [deg/s, toward the canopy = the ground] on an inverted 45 degree up-line, full power."""
     s = _cruise(x, m)
-    full = full_thrust_n(m.design.configuration.airframe.motor)
+    full = full_thrust_n(m.design.configuration.airframe)
     r = release(
         s, elevator_rad=m.trims.elevator_rad, thrust_n=full, path_rad=math.radians(45.0), inverted=True, speed_ratio=1.1
     )

@@ -12,7 +12,7 @@ from jinba.core.configuration import Balance, Configuration, balance_of, inertia
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.frames import Axis
 from jinba.core.observe.parameters import Array, P
-from jinba.core.power.propulsion import full_thrust_n, torque_nm
+from jinba.core.power.propulsion import full_thrust_n, thrust_line_of, torque_arm_m
 from jinba.core.stability.aero import AeroModel, aero_model, damping
 from jinba.core.stability.stall import stall_speed_mps
 
@@ -156,9 +156,9 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "le
     q = 0.5 * c.density_kg_m3 * v * v
     weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
     lift = weight / (q * p.area_m2)
-    motor = c.airframe.motor
+    motor = thrust_line_of(c.airframe)
     drag = q * p.area_m2 * (a.cd_zero + a.induced_factor * lift * lift)
-    full = full_thrust_n(motor)
+    full = full_thrust_n(c.airframe)
     thrust = 0.0 if motor is None or throttle == "idle" else full if throttle == "full" else min(drag, full)
     arm = lever = tilt_right = 0.0
     if motor is not None:
@@ -231,7 +231,7 @@ def roll_rate_rad_s(s: Situation, trims: Trims, *, thrust_n: float, inverted: bo
     """
     a, p = s.design.aero, s.design.aero.planform
     beta = sideslip_rad(s, rudder_rad=trims.rudder_rad, thrust_n=thrust_n)
-    torque = s.torque_scale * torque_nm(s.design.configuration.airframe.motor, thrust_n)
+    torque = s.torque_scale * thrust_n * torque_arm_m(s.design.configuration.airframe)
     cl = (
         a.cl_twist * s.twist_rad
         + a.cl_aileron * s.aileron_scale * trims.aileron_rad

@@ -1,8 +1,10 @@
-"""Thrust and torque of a propeller at a throttle and speed, simple and with known error."""
+"""Thrust, thrust line and torque of one motor or several, simple and with known error."""
 
 from __future__ import annotations
 
-from jinba.core.airframe.parts import Motor
+from dataclasses import replace
+
+from jinba.core.airframe.parts import Airframe, Motor
 
 THRUST_AT_SPEED = 0.75
 """Full-throttle thrust in flight at cruise speed over static thrust; 0.6 to 0.85 (from memory), sigma 15 %."""
@@ -11,17 +13,69 @@ TORQUE_FACTOR = 0.08
 """Shaft torque = k thrust diameter; k = C_Q / C_T of small propellers, 0.06 to 0.11 (from memory); ln-sigma 0.35."""
 
 
-def full_thrust_n(motor: Motor | None) -> float:
-    """Return the full-throttle thrust [N] at cruise speed; zero for a glider."""
-    return 0.0 if motor is None else THRUST_AT_SPEED * motor.static_thrust_n
+def motors_of(airframe: Airframe) -> tuple[Motor, ...]:
+    """Return all rows of motors, each single or a pair; empty for a glider."""
+    return () if airframe.motor is None else (airframe.motor, *airframe.further_motors)
 
 
-def torque_nm(motor: Motor | None, thrust_n: float) -> float:
-    """Return the roll moment [N m] the propeller's torque puts on the model, right wing down positive.
+def thrust_line_of(airframe: Airframe) -> Motor | None:
+    """Return one motor that pulls and pitches like all of them together, on the centre line; None for a glider.
 
-    A propeller turning right (clockwise from behind) rolls the model to the left. References: reaction torque; factor
-    :data:`TORQUE_FACTOR`.
+    Thrust is the sum; station, height and tilt are means weighted by thrust, which keeps the sum of moments to first order
+    in the tilt. ``bolt_spacing_m`` is the first motor's. Validity: all motors run. Derived here.
     """
-    if motor is None:
+    motors = motors_of(airframe)
+    if not motors:
+        return None
+    if len(motors) == 1 and motors[0].count == 1:
+        return motors[0]
+    total = sum(m.total_thrust_n for m in motors)
+
+    def mean(values: list[float]) -> float:
+        return sum(m.total_thrust_n * v for m, v in zip(motors, values, strict=True)) / total
+
+    disk = sum(m.count * m.propeller_diameter_m**2 for m in motors)
+    return replace(
+        motors[0],
+        x_m=mean([m.x_m for m in motors]),
+        z_m=mean([m.z_m for m in motors]),
+        static_thrust_n=total,
+        propeller_diameter_m=min(disk**0.5, 4.0),
+        tilt_down_rad=mean([m.tilt_down_rad for m in motors]),
+        tilt_right_rad=mean([m.tilt_right_rad for m in motors]),
+        y_m=0.0,
+        counter_rotating=False,
+    )
+
+
+def full_thrust_n(airframe: Airframe) -> float:
+    """Return the full-throttle thrust [N] of all motors at cruise speed; zero for a glider."""
+    return THRUST_AT_SPEED * sum(m.total_thrust_n for m in motors_of(airframe))
+
+
+def torque_arm_m(airframe: Airframe) -> float:
+    """Return the roll moment per unit of total thrust [m], right wing down positive.
+
+    sum k T_i D_i s_i / sum T_i; s = -1 for a propeller turning right (clockwise from behind: its reaction rolls the model
+    to the left); a counter-rotating pair cancels. References: reaction torque; factor :data:`TORQUE_FACTOR`.
+    """
+    motors = motors_of(airframe)
+    if not motors:
         return 0.0
-    return (-1.0 if motor.turns_right else 1.0) * TORQUE_FACTOR * thrust_n * motor.propeller_diameter_m
+    moment = sum(
+        0.0
+        if m.counter_rotating and m.count == 2
+        else (-1.0 if m.turns_right else 1.0) * m.total_thrust_n * m.propeller_diameter_m
+        for m in motors
+    )
+    return TORQUE_FACTOR * moment / sum(m.total_thrust_n for m in motors)
+
+
+def tilted_down(airframe: Airframe, by_rad: float) -> Airframe:
+    """Return the airframe with the forward ends of all thrust axes tilted down by an angle. [rad, up negative]"""
+    if airframe.motor is None:
+        return airframe
+    first, *rest = (
+        replace(m, tilt_down_rad=max(-0.3, min(0.3, m.tilt_down_rad + by_rad))) for m in motors_of(airframe)
+    )
+    return replace(airframe, motor=first, further_motors=tuple(rest))

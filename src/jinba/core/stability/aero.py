@@ -12,8 +12,10 @@ from jinba.core.airframe.layout import control_surface_of, lifting_surfaces, pit
 from jinba.core.airframe.parts import Airframe, Fin, Surface
 from jinba.core.airframe.planform import Planform, planform_of
 from jinba.core.frames import PitchControl
-from jinba.core.stability.loads import LatticeLoads, Load, solve_loads
+from jinba.core.stability.lattice import coarser, panels_for
+from jinba.core.stability.loads import LatticeLoads, Load, solve_alpha, solve_loads
 from jinba.core.stability.neutral_point import (
+    SECTION_SLOPE_RATIO,
     TAIL_EFFICIENCY,
     NeutralPoint,
     efficiency_of,
@@ -21,9 +23,6 @@ from jinba.core.stability.neutral_point import (
     neutral_point,
 )
 from jinba.core.stability.sections import SECTION_DATA, flap_effectiveness, flap_moment, wing_cl_max
-
-SECTION_SLOPE_RATIO = 0.92
-"""Section lift slope over 2 pi at model Reynolds numbers; sigma 6 % wing, 10 % tail (docs/methods/neutral-point.md)."""
 
 REAL_FLAP_FACTOR = 0.85
 """Real plain flaps over thin-aerofoil effectiveness at small deflection, ln-sigma 0.15 (docs/methods/control-power.md)."""
@@ -40,7 +39,8 @@ class AeroModel:
     ``cl_zero`` lift at zero angle of attack [-]; ``pitch_control`` V_d = moment about the neutral point per rad of pitch
     control, positive in its nose-down sense for every layout [1/rad]; ``cl_pitch_control`` its lift [1/rad];
     ``cl_q``, ``cm_q`` per q c/2V about the neutral point; ``cl_p`` per p b/2V; ``cl_aileron`` per rad (each side);
-    ``cl_twist`` per rad of right-tip wash-out; ``cl_beta`` [1/rad]; ``cn_beta``, ``cn_rudder`` [1/rad];
+    ``cl_twist`` per rad of right-tip wash-out; ``measured_twist_rad`` the right-tip wash-out, left tip the other way, that
+    rolls like the left-right difference as measured; ``cl_beta`` [1/rad]; ``cn_beta``, ``cn_rudder`` [1/rad];
     ``cl_max`` [-]; ``cd_zero``, ``induced_factor`` of the drag polar CD = cd_zero + induced_factor CL^2.
     """
 
@@ -56,6 +56,7 @@ class AeroModel:
     cl_p: float
     cl_aileron: float
     cl_twist: float
+    measured_twist_rad: float
     cl_beta: float
     cn_beta: float
     cn_rudder: float
@@ -71,10 +72,11 @@ def aero_model(airframe: Airframe) -> AeroModel:
     Validity: attached flow, low speed, power off. References: docs/methods/neutral-point.md and control-power.md.
     """
     zero_lift = tuple(SECTION_DATA[s.camber].zero_lift_rad for s in airframe.surfaces)
-    loads = solve_loads(airframe, zero_lift_rad=zero_lift)
-    np_ = neutral_point(airframe, loads)
+    loads = solve_loads(airframe, zero_lift_rad=zero_lift, section_slope=SECTION_SLOPE_RATIO)
+    grid = coarser(panels_for(len(airframe.surfaces)))
+    np_ = neutral_point(airframe, loads, solve_alpha(airframe, panels=grid, section_slope=SECTION_SLOPE_RATIO))
     p = planform_of(airframe.wing)
-    s, c, b, k = p.area_m2, p.mac_m, p.span_m, SECTION_SLOPE_RATIO
+    s, c, b = p.area_m2, p.mac_m, p.span_m
     base_lift, base_moment = _lift_and_moment(airframe, loads.base, np_.x_m)
     elevator_lift, elevator_moment = _lift_and_moment(airframe, loads.elevator, np_.x_m)
     # The lattice pitches about the datum; moving the centre to the neutral point adds -x_np times the alpha load.
@@ -84,28 +86,29 @@ def aero_model(airframe: Airframe) -> AeroModel:
     q_moment = pitch_moment - np_.x_m * alpha_moment
     control, sense = control_surface_of(airframe), pitch_sense(airframe)
     tau = flap_effectiveness(control.hinge_fraction) * REAL_FLAP_FACTOR
-    trailing_edge_down = -k * tau * elevator_moment / (s * c) + _elevator_own_moment(control, p)
+    trailing_edge_down = -tau * elevator_moment / (s * c) + _elevator_own_moment(control, p)
     tau_aileron = flap_effectiveness(airframe.wing.hinge_fraction) * REAL_FLAP_FACTOR
-    roll = k / (s * b)
+    roll = 1.0 / (s * b)
     cn_beta, cn_rudder = _yaw_derivatives(airframe, loads, p, np_.x_m)
-    cm_zero = k * base_moment / (s * c) + _section_moments(airframe, p)
-    control_lift = sense * k * tau * elevator_lift / s
+    cm_zero = base_moment / (s * c) + _section_moments(airframe, p)
+    control_lift = sense * tau * elevator_lift / s
     cl_max = _cl_max(airframe, loads, p)
     if pitch_control_of(airframe) is PitchControl.ELEVONS:
         cl_max -= _elevon_trim_loss(cl_max, cm_zero, sense * trailing_edge_down, control_lift)
     return AeroModel(
         planform=p,
         neutral_point=np_,
-        lift_slope=k * np_.lift_slope,
+        lift_slope=np_.lift_slope,
         cm_zero=cm_zero,
-        cl_zero=k * base_lift / s,
+        cl_zero=base_lift / s,
         pitch_control=sense * trailing_edge_down,
         cl_pitch_control=control_lift,
-        cl_q=k * q_lift / s * 2.0 / c,
-        cm_q=k * q_moment / (s * c) * 2.0 / c,
+        cl_q=q_lift / s * 2.0 / c,
+        cm_q=q_moment / (s * c) * 2.0 / c,
         cl_p=roll * _roll(loads.roll_rate) * 2.0 / b,
         cl_aileron=roll * tau_aileron * _roll(loads.aileron),
         cl_twist=roll * _roll(loads.linear_twist),
+        measured_twist_rad=_roll(loads.asymmetry) / _roll(loads.linear_twist),
         cl_beta=roll * _roll(loads.sideslip),
         cn_beta=cn_beta,
         cn_rudder=cn_rudder,
@@ -127,7 +130,7 @@ def _cl_max(airframe: Airframe, loads: LatticeLoads, p: Planform) -> float:
         if surface in lifting_surfaces(airframe):
             own = planform_of(surface)
             highest = wing_cl_max(surface.camber, taper=own.taper) * own.area_m2
-            rows.append((highest, SECTION_SLOPE_RATIO * alpha.lift_m2, SECTION_SLOPE_RATIO * base.lift_m2))
+            rows.append((highest, alpha.lift_m2, base.lift_m2))
     critical = min((highest - base) / slope for highest, slope, base in rows)
     return sum(base + critical * slope for _, slope, base in rows) / p.area_m2
 
@@ -180,7 +183,7 @@ def _section_moments(airframe: Airframe, p: Planform) -> float:
 def _yaw_derivatives(airframe: Airframe, loads: LatticeLoads, p: Planform, x_ref_m: float) -> tuple[float, float]:
     """Return (C_n,beta, C_n,rudder) of the fin and of every surface with dihedral; a V-tail's panels are its rudder."""
     cn_beta, cn_rudder = _fin_derivatives(airframe.fin, p, x_ref_m)
-    scale = SECTION_SLOPE_RATIO / (p.area_m2 * p.span_m)
+    scale = 1.0 / (p.area_m2 * p.span_m)
     cn_beta += scale * sum(load.yaw_m3 + x_ref_m * load.side_m2 for load in loads.sideslip)
     if pitch_control_of(airframe) in (PitchControl.V_TAIL, PitchControl.INVERTED_V_TAIL):
         tau = flap_effectiveness(control_surface_of(airframe).hinge_fraction) * REAL_FLAP_FACTOR
@@ -192,7 +195,7 @@ def _fin_derivatives(fin: Fin | None, p: Planform, x_ref_m: float) -> tuple[floa
     if fin is None:
         return 0.0, 0.0
     aspect_ratio = 1.55 * fin.count * fin.height_m**2 / fin.area_m2
-    slope = SECTION_SLOPE_RATIO * lift_slope_per_rad(aspect_ratio)
+    slope = lift_slope_per_rad(aspect_ratio, section_ratio=SECTION_SLOPE_RATIO)
     arm = fin.x_m + 0.25 * 0.5 * (fin.root_chord_m + fin.tip_chord_m) + 0.5 * fin.sweep_offset_m - x_ref_m
     volume = slope * TAIL_EFFICIENCY * fin.area_m2 * arm / (p.area_m2 * p.span_m)
     tau = flap_effectiveness(fin.hinge_fraction) * REAL_FLAP_FACTOR
@@ -204,8 +207,9 @@ def _zero_lift_drag(airframe: Airframe, p: Planform) -> float:
     # Friction of surfaces and body on wetted area, cf 0.009 at Re 1e5 to 3e5 (from memory), plus 0.012 for gear and gaps.
     surfaces = sum(planform_of(s).area_m2 for s in airframe.surfaces)
     fin = airframe.fin.area_m2 if airframe.fin is not None else 0.0
-    body = airframe.body
-    wetted = 2.05 * (surfaces + fin) + 2.6 * body.length_m * 0.5 * (body.width_m + body.height_m)
+    bodies = (airframe.body, *airframe.nacelles)
+    skin = sum(b.count * b.length_m * 0.5 * (b.width_m + b.height_m) for b in bodies)
+    wetted = 2.05 * (surfaces + fin) + 2.6 * skin
     return 0.009 * wetted / p.area_m2 + 0.012
 
 

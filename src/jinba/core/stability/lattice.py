@@ -1,6 +1,6 @@
 """Vortex lattice for any number of lifting surfaces, linear, at zero angle of attack.
 
-16 to 24 spanwise x 2 to 4 chordwise horseshoes per half wing, right half modelled and mirrored, all surfaces cut on one common
+14 to 24 spanwise x 3 to 4 chordwise horseshoes per half wing, right half modelled and mirrored, all surfaces cut on one common
 spanwise grid so that trailing legs never pass close to control points, outermost strip cut short by a quarter of its
 width (tip inset), trailing legs along the body axis.
 
@@ -21,10 +21,12 @@ from jinba.core.airframe.parts import Section, Surface
 
 Array = NDArray[np.float64]
 
-_PANELS = {1: (24, 4), 2: (20, 3)}
-_PANELS_OF_MANY = (16, 2)
+_PANELS = {1: (24, 4), 2: (20, 3), 3: (16, 3)}
+_PANELS_OF_MANY = (14, 3)
 _TIP_INSET = 0.25
 _SAME_Y_M = 1e-6
+_STEEP = 1.2
+"""Rise over run from which a panel is a winglet, cut along its own length (a V-tail is less steep)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +35,8 @@ class Lattice:
 
     ``a``, ``b``: inner and outer end of the bound vortex (n, 3); ``control`` points (n, 3); ``cos_dihedral``,
     ``sin_dihedral`` (n); ``surface_index`` (n); ``y_fraction`` of the half span of its surface (n); ``chord`` of the
-    strip (n); ``width`` of the strip in y (n); ``twist`` against the root (n, rad); ``x_quarter`` strip quarter chord (n).
+    strip (n); ``width`` of the strip in y (n); ``twist`` against the root, mean of both halves (n, rad); ``x_quarter`` strip quarter
+    chord (n); ``odd_twist`` half of right minus left (n, rad).
     """
 
     a: Array
@@ -47,6 +50,7 @@ class Lattice:
     width: Array
     twist: Array
     x_quarter: Array
+    odd_twist: Array
 
 
 def common_grid(surfaces: tuple[Surface, ...], spanwise: int) -> Array:
@@ -57,13 +61,35 @@ def common_grid(surfaces: tuple[Surface, ...], spanwise: int) -> Array:
         if edge - breaks[-1] > _SAME_Y_M:
             breaks.append(edge)
     target = breaks[-1] / spanwise
-    pieces = [np.linspace(lo, hi, max(1, math.ceil((hi - lo) / target - 1e-9)) + 1)[:-1] for lo, hi in pairwise(breaks)]
+    pieces = [
+        np.linspace(lo, hi, max(1, math.ceil(_panel_length(surfaces, lo, hi) / target - 1e-9)) + 1)[:-1]
+        for lo, hi in pairwise(breaks)
+    ]
     return np.concatenate([*pieces, np.array([breaks[-1]])])
+
+
+def _panel_length(surfaces: tuple[Surface, ...], lo: float, hi: float) -> float:
+    """Return the length [m] to be cut between two edges: along a steep winglet, else across the span as for a flat panel."""
+    rise = max(
+        (
+            abs(outer.z_offset_m - inner.z_offset_m) / (outer.y_m - inner.y_m)
+            for s in surfaces
+            for inner, outer in pairwise(s.sections)
+            if inner.y_m <= lo + _SAME_Y_M and outer.y_m >= hi - _SAME_Y_M
+        ),
+        default=0.0,
+    )
+    return (hi - lo) * (math.hypot(1.0, rise) if rise > _STEEP else 1.0)
 
 
 def panels_for(surfaces: int) -> tuple[int, int]:
     """Return (spanwise, chordwise) panels per half wing: finer for few surfaces, where a delta needs it and it is cheap."""
     return _PANELS.get(surfaces, _PANELS_OF_MANY)
+
+
+def coarser(panels: tuple[int, int]) -> tuple[int, int]:
+    """Return the grid of half as many strips and two thirds of the rows, from which the grid's own error is seen."""
+    return panels[0] // 2, max(2, panels[1] * 2 // 3)
 
 
 def build_lattice(surfaces: tuple[Surface, ...], *, spanwise: int, chordwise: int) -> Lattice:
@@ -77,9 +103,9 @@ def _surface_panels(index: int, surface: Surface, grid: Array, chordwise: int) -
     root_y, tip_y = surface.sections[0].y_m, surface.half_span_m
     edges = grid[(grid >= root_y - _SAME_Y_M) & (grid <= tip_y + _SAME_Y_M)].copy()
     edges[-1] -= _TIP_INSET * (edges[-1] - edges[-2])
-    x, chord, z, _ = _interpolate(surface, edges)
+    x, chord, z, _, _ = _interpolate(surface, edges)
     y_mid = 0.5 * (edges[:-1] + edges[1:])
-    x_mid, c_mid, z_mid, twist_mid = _interpolate(surface, y_mid)
+    x_mid, c_mid, z_mid, twist_mid, odd_mid = _interpolate(surface, y_mid)
     width = np.diff(edges)
     length = np.hypot(width, np.diff(z))
     rows = []
@@ -105,17 +131,19 @@ def _surface_panels(index: int, surface: Surface, grid: Array, chordwise: int) -
         per_strip(width),
         per_strip(twist_mid),
         per_strip(x_mid + 0.25 * c_mid),
+        per_strip(odd_mid),
     )
 
 
-def _interpolate(surface: Surface, y: Array) -> tuple[Array, Array, Array, Array]:
+def _interpolate(surface: Surface, y: Array) -> tuple[Array, Array, Array, Array, Array]:
     s: tuple[Section, ...] = surface.sections
     ys = [q.y_m for q in s]
     return (
         surface.x_m + np.interp(y, ys, [q.x_offset_m for q in s]),
         np.interp(y, ys, [q.chord_m for q in s]),
         surface.z_m + np.interp(y, ys, [q.z_offset_m for q in s]),
-        np.interp(y, ys, [q.twist_rad for q in s]),
+        np.interp(y, ys, [q.mean_twist_rad for q in s]),
+        np.interp(y, ys, [q.odd_twist_rad for q in s]),
     )
 
 
@@ -129,6 +157,21 @@ def influence(lattice: Lattice) -> tuple[Array, Array]:
     mirror = np.array([1.0, -1.0, 1.0])
     image = _normal_wash(lattice, lattice.b * mirror, lattice.a * mirror)
     return right, image
+
+
+def section_influence(lattice: Lattice) -> Array:
+    """Return the normal velocity at each control point per unit circulation of its own strip as if it went on for ever, (n, n).
+
+    -1/(2 pi d), d the distance behind each bound vortex square to it. Adding (1/k - 1) of it to the influence makes every
+    section lift with k times the thin-aerofoil slope while the wake stays what it was. Unit: 1/m. Derived here.
+    """
+    along = lattice.surface_index * 1e3 + lattice.control[:, 1]
+    same = np.abs(along[:, None] - along[None, :]) < 1e-9
+    mid_x = 0.5 * (lattice.a[:, 0] + lattice.b[:, 0])
+    span = np.hypot(lattice.b[:, 1] - lattice.a[:, 1], lattice.b[:, 2] - lattice.a[:, 2])
+    cos_sweep = span / np.hypot(span, lattice.b[:, 0] - lattice.a[:, 0])
+    behind = np.where(same, (lattice.control[:, 0][:, None] - mid_x[None, :]) * cos_sweep[None, :], 1.0)
+    return np.where(same, -1.0 / (2.0 * math.pi * behind), 0.0)
 
 
 def _normal_wash(lattice: Lattice, a_end: Array, b_end: Array) -> Array:

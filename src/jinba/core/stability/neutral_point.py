@@ -9,14 +9,32 @@ from jinba.core.airframe.layout import lifting_surfaces
 from jinba.core.airframe.parts import Airframe, Camber, Role, Surface
 from jinba.core.airframe.planform import Planform, half_chord_sweep_rad, planform_of
 from jinba.core.stability.body import body_cm_alpha
-from jinba.core.stability.loads import LatticeLoads
+from jinba.core.stability.grid import grid_point
+from jinba.core.stability.loads import LatticeLoads, Load
+from jinba.core.stability.propeller import power_shift_m
 from jinba.core.uncertainty import Caveat, root_sum_square
 
 TAIL_EFFICIENCY = 0.90
 """Dynamic pressure at the tail over the free stream, 0.85 to 0.95 (handbook values from memory)."""
 
-NUMERICAL_SIGMA_MAC = 0.0025
-"""Spread of the 16 x 2 lattice [fraction of MAC]: 0.0007 against a fine one, 0.0024 against the reference (bench/neutral_point.py)."""
+SECTION_SLOPE_RATIO = 0.92
+"""Section lift slope over 2 pi at model Reynolds numbers (docs/methods/neutral-point.md)."""
+
+_SLOPE_SIGMA = ((0.18, 0.06, 0.10), (0.10, 0.06, 0.11), (0.0, 0.08, 0.18))
+"""Relative sigma of the section lift slope by chord [m, from], of a wing and of a tail: bubbles at low Reynolds numbers and a
+tail's slack around zero lift (docs/methods/neutral-point.md). A chord of 0.15 m is about Re 1.5e5."""
+
+_EFFICIENCY_SIGMA = 0.05
+_SECTION_CENTRE_SIGMA = 0.008
+"""How far a section's own aerodynamic centre lies from its quarter chord, one sigma [of the chord] (from memory)."""
+
+_OUTBOARD_SHARE = 0.5
+"""How much the slope of the tip differs from the root's, as a share of the slope's own sigma: smaller chord, derived here."""
+
+_BODY_SIGMA_MAC = 0.004
+_BODY_SIGMA_SHARE = 0.3
+_COPLANAR_SIGMA_MAC = 0.03
+
 
 CROSS_CHECK_LIMIT_MAC = 0.04
 """Difference of the two methods beyond which an input error is the likeliest reason [fraction of MAC]."""
@@ -29,7 +47,8 @@ class NeutralPoint:
     """Neutral point of the whole model, power off.
 
     ``x_m`` from the datum; ``sigma_numerical_m`` the lattice against a fine one; ``sigma_total_m`` against real models;
-    ``x_tail_volume_m`` the closed form, None for a wing alone; ``lift_slope`` [per rad]; ``body_shift_m`` forward < 0.
+    ``x_tail_volume_m`` the closed form, None for a wing alone; ``lift_slope`` [per rad]; ``body_shift_m`` and
+    ``power_shift_m`` (what running propellers add), forward < 0.
     """
 
     x_m: float
@@ -38,7 +57,13 @@ class NeutralPoint:
     x_tail_volume_m: float | None
     lift_slope: float
     body_shift_m: float
+    power_shift_m: float
     caveats: tuple[Caveat, ...]
+
+    @property
+    def x_power_on_m(self) -> float:
+        """The neutral point with the propellers pulling at full power. [m from the datum]"""
+        return self.x_m + self.power_shift_m
 
 
 def efficiency_of(surface: Surface) -> float:
@@ -80,32 +105,48 @@ def tail_volume_neutral_point_m(airframe: Airframe) -> float | None:
     if tail is None or not conventional:
         return None
     p, t = planform_of(wing), planform_of(tail)
-    a = lift_slope_per_rad(p.aspect_ratio, half_chord_sweep_rad=half_chord_sweep_rad(wing))
-    a_t = lift_slope_per_rad(t.aspect_ratio, half_chord_sweep_rad=half_chord_sweep_rad(tail))
+    a, a_t = (
+        lift_slope_per_rad(
+            q.aspect_ratio, half_chord_sweep_rad=half_chord_sweep_rad(s), section_ratio=SECTION_SLOPE_RATIO
+        )
+        for q, s in ((p, wing), (t, tail))
+    )
     x_wing, x_tail = p.station_at(0.25), t.station_at(0.25)
     gradient = downwash_gradient(wing=p, lift_slope=a, tail_arm_m=x_tail - x_wing, tail_height_m=tail.z_m - wing.z_m)
     share = a_t * t.area_m2 * (1.0 - gradient) * TAIL_EFFICIENCY
     return (a * p.area_m2 * x_wing + share * x_tail) / (a * p.area_m2 + share)
 
 
-def neutral_point(airframe: Airframe, loads: LatticeLoads) -> NeutralPoint:
-    """Return the neutral point from lattice loads, tail efficiency and the body, with both sigmas and caveats."""
+def neutral_point(airframe: Airframe, loads: LatticeLoads, coarse: tuple[Load, ...]) -> NeutralPoint:
+    """Return the neutral point from lattice loads, tail efficiency and the body, with both sigmas and caveats.
+
+    ``coarse``: the loads per angle of attack on a coarser grid (:func:`grid_point`).
+    """
     p = planform_of(airframe.wing)
     factors = [efficiency_of(s) for s in airframe.surfaces]
     lift = sum(f * load.lift_m2 for f, load in zip(factors, loads.alpha, strict=True))
-    moment = sum(f * load.moment_m3 for f, load in zip(factors, loads.alpha, strict=True))
+    lattice = grid_point(airframe, loads.alpha, coarse, factors)
     closed = tail_volume_neutral_point_m(airframe)
     shift = _body_shift_m(airframe, p, loads, lift / p.area_m2)
-    x = -moment / lift + shift
-    caveats = _caveats(airframe, p, -moment / lift, closed)
+    x = lattice.x_m + shift
+    caveats = _caveats(airframe, p, lattice.x_m, closed)
     coplanar = any(c.code == "coplanar" for c in caveats)
     return NeutralPoint(
         x_m=x,
-        sigma_numerical_m=NUMERICAL_SIGMA_MAC * p.mac_m,
-        sigma_total_m=p.mac_m * _total_sigma_fraction(airframe, coplanar),
+        sigma_numerical_m=lattice.sigma_m,
+        sigma_total_m=root_sum_square(
+            [
+                lattice.sigma_m,
+                _viscous_sigma_m(airframe, loads, lattice.x_m),
+                _BODY_SIGMA_MAC * p.mac_m,
+                _BODY_SIGMA_SHARE * shift,
+                _COPLANAR_SIGMA_MAC * p.mac_m if coplanar else 0.0,
+            ]
+        ),
         x_tail_volume_m=closed,
         lift_slope=lift / p.area_m2,
         body_shift_m=shift,
+        power_shift_m=power_shift_m(airframe, x_np_m=x, area_m2=p.area_m2, lift_slope=lift / p.area_m2),
         caveats=caveats,
     )
 
@@ -122,25 +163,58 @@ def _body_shift_m(airframe: Airframe, p: Planform, loads: LatticeLoads, lift_slo
         x_tail = t.station_at(0.25)
     else:
         gradient, x_tail = 0.4, airframe.body.nose_x_m + airframe.body.length_m
-    cm_alpha = body_cm_alpha(
-        airframe.body,
-        wing=airframe.wing,
-        planform=p,
-        downwash_gradient=min(max(gradient, 0.0), 0.9),
-        x_tail_m=x_tail,
-        cl_alpha_wing=wing_slope,
+    cm_alpha = sum(
+        body.count
+        * body_cm_alpha(
+            body,
+            wing=airframe.wing,
+            planform=p,
+            downwash_gradient=min(max(gradient, 0.0), 0.9),
+            x_tail_m=x_tail,
+            cl_alpha_wing=wing_slope,
+        )
+        for body in (airframe.body, *airframe.nacelles)
     )
     return -cm_alpha / lift_slope * p.mac_m
 
 
-def _total_sigma_fraction(airframe: Airframe, coplanar: bool) -> float:
-    # Viscous slopes and tail efficiency dominate: 2 % MAC at tail Reynolds numbers above 2e5, growing for small tails
-    # (docs/methods/neutral-point.md). The tail chord stands for the Reynolds number here: 0.15 m is about 1.5e5.
-    tail = airframe.pitch_surface
-    chord = planform_of(tail if tail is not None else airframe.wing).mac_m
-    viscous = 0.02 if chord >= 0.18 else 0.025 if chord >= 0.10 else 0.045
-    thick = 0.01 if tail is not None and tail.camber is not Camber.FLAT_PLATE and chord < 0.10 else 0.0
-    return root_sum_square([viscous, thick, NUMERICAL_SIGMA_MAC, 0.004, 0.03 if coplanar else 0.0])
+def slope_sigma(surface: Surface, *, carries: bool) -> float:
+    """Return the relative standard deviation of a surface's section lift slope [-]. Source: :data:`_SLOPE_SIGMA`.
+
+    ``carries``: it flies at a lift of its own, as a wing does, away from a tail's slack around zero lift.
+    """
+    chord = planform_of(surface).mac_m
+    wing, tail = next((w, t) for least, w, t in _SLOPE_SIGMA if chord >= least)
+    if carries:
+        return wing
+    thick = chord < _SLOPE_SIGMA[1][0] and surface.camber is not Camber.FLAT_PLATE
+    return tail * (1.1 if thick else 1.0)
+
+
+def _viscous_sigma_m(airframe: Airframe, loads: LatticeLoads, x_np_m: float) -> float:
+    """Return the sigma of the neutral point [m] from what the ideal fluid leaves out: slopes, tail efficiency, section centres.
+
+    x = -sum f M / sum f L; dx = -(sum f dM + x sum f dL)/sum f L for each cause, independent ones by root sum square. A change
+    of one surface's slope changes its wake on the others as well (``slope_sensitivity``). Derived here.
+    """
+    factors = [efficiency_of(s) for s in airframe.surfaces]
+    lift = sum(f * load.lift_m2 for f, load in zip(factors, loads.alpha, strict=True))
+
+    def shift(changed: tuple[Load, ...], weights: list[float]) -> float:
+        pairs = zip(weights, changed, strict=True)
+        return sum(w * (load.moment_m3 + x_np_m * load.lift_m2) for w, load in pairs) / lift
+
+    terms = []
+    for i, surface in enumerate(airframe.surfaces):
+        slope = slope_sigma(surface, carries=surface in lifting_surfaces(airframe))
+        terms.append(slope * shift(loads.slope_sensitivity[i], factors))
+        terms.append(_OUTBOARD_SHARE * slope * shift(loads.outboard_sensitivity[i], factors))
+        if surface.role is Role.TAIL:
+            only = [1.0 if k == i else 0.0 for k in range(len(factors))]
+            terms.append(_EFFICIENCY_SIGMA * shift(loads.alpha, only))
+        share = factors[i] * loads.alpha[i].lift_m2 / lift
+        terms.append(share * _SECTION_CENTRE_SIGMA * planform_of(surface).mac_m)
+    return root_sum_square(terms)
 
 
 def _caveats(airframe: Airframe, p: Planform, x_lattice: float, closed: float | None) -> tuple[Caveat, ...]:

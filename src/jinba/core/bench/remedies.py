@@ -1,0 +1,81 @@
+"""What would open or widen the room for the maiden point: a better reading, more throw, or less lead and the risk of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.bench.maiden import MaidenPoint, forward_margin, maiden_point
+from jinba.core.diagnose.tendencies import risk_behind_minimum
+from jinba.core.frames import Axis, control_name
+from jinba.core.observe.situation import Design, design_of
+
+_BEST_READING_M = 0.001
+_MORE_THROW = 1.25
+_LARGEST_THROW_RAD = 0.61
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """One thing to do before the first flight and what it buys: both limits after it [m from the datum], in words.
+
+    ``room_m``: aft limit minus forward limit after it, negative while they still cross. [m]
+    """
+
+    key: str
+    name: str
+    aft_limit_m: float
+    forward_limit_m: float
+    room_m: float
+    words: str
+
+
+def remedies(design: Design, maiden: MaidenPoint) -> tuple[Remedy, ...]:
+    """Return what each remedy would buy, each alone, from the same computation with one thing changed. Derived here."""
+    found = [_better_reading(design, maiden), _more_throw(design, maiden), _less_lead(design, maiden)]
+    return tuple(r for r in found if r is not None)
+
+
+def _remedy(key: str, name: str, after: MaidenPoint, words: str) -> Remedy:
+    room = after.aft_limit_m - after.forward_limit_m
+    closes = "" if room > 0 else f" The limits still cross by {-room * 1000:.0f} mm."
+    return Remedy(key, name, after.aft_limit_m, after.forward_limit_m, room, words + closes)
+
+
+def _better_reading(design: Design, maiden: MaidenPoint) -> Remedy | None:
+    if design.balance.sigma_m <= 1.5 * _BEST_READING_M:
+        return None
+    better = replace(design, balance=replace(design.balance, sigma_m=_BEST_READING_M))
+    after = maiden_point(better)
+    gained = (after.aft_limit_m - maiden.aft_limit_m) * 1000
+    how = "the jig" if design.balance.from_jig else "a jig instead of the sum of items"
+    words = f"Read the balance to 1 mm with {how}: the rear limit moves {gained:.0f} mm aft."
+    return _remedy("measure", "Measure better first", after, words)
+
+
+def _more_throw(design: Design, maiden: MaidenPoint) -> Remedy | None:
+    c = design.configuration
+    throw = min(c.elevator.throw_rad * _MORE_THROW, _LARGEST_THROW_RAD)
+    if throw <= c.elevator.throw_rad * 1.02:
+        return None
+    after = maiden_point(design_of(replace(c, elevator=replace(c.elevator, throw_rad=throw))))
+    gained = (maiden.forward_limit_m - after.forward_limit_m) * 1000
+    control = control_name(Axis.PITCH, pitch_control_of(c.airframe))
+    share = throw / c.elevator.throw_rad - 1.0
+    words = f"{share:.0%} more throw of the {control}, linkage and servo allowing: the forward limit moves {gained:.0f} mm forward."
+    return _remedy("throw", f"More {control}", after, words)
+
+
+def _less_lead(design: Design, maiden: MaidenPoint) -> Remedy | None:
+    """Balance at the foremost point the control can still flare, and take the risk that goes with it: less lead."""
+    if maiden.reachable:
+        return None
+    mac = design.aero.planform.mac_m
+    margin = forward_margin(design)
+    risk = risk_behind_minimum(design.configuration, margin_fraction=margin, sigma_fraction=maiden.sigma_m / mac)
+    moment_g_mm = (maiden.forward_limit_m - maiden.aft_limit_m) * design.balance.mass.mass_kg * 1e6
+    words = (
+        f"Balance at the flare limit instead: {moment_g_mm / 100:.0f} g less lead 100 mm ahead of it, and a chance of "
+        f"{risk:.0%} of less than {design.configuration.rules.minimum:.0%} margin. Only with height, low rates and an experienced hand."
+    )
+    return _remedy("lead", "Smaller ballast", maiden, words)
