@@ -12,6 +12,7 @@ from jinba.core.controls.surface_control import Control
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind, MassSum, sum_items
+from jinba.core.mass.readings import AxisReading, BenchOrder, SwungInertia
 from jinba.core.uncertainty import root_sum_square
 
 STATION_SIGMA_M = 0.004
@@ -131,6 +132,8 @@ class Configuration:
 
     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
+    ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
+    ``order``: the bench work that is under way.
     """
 
     airframe: Airframe
@@ -148,6 +151,10 @@ class Configuration:
     pack_minutes: float = 8.0
     flown_inverted: bool = False
     ballast: BallastStock | None = None
+    across: AxisReading | None = None
+    height: AxisReading | None = None
+    swung: SwungInertia | None = None
+    order: BenchOrder | None = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)
@@ -203,7 +210,12 @@ def balance_of(configuration: Configuration) -> Balance:
     item, weighted by mass. References: moment sum; error propagation, derived here (docs/methods/balance.md).
     """
     mass = sum_items(configuration.items)
-    jig = configuration.jig
+    across, height, jig = configuration.across, configuration.height, configuration.jig
+    mass = replace(
+        mass,
+        y_m=mass.y_m if across is None else across.at(mass.y_m),
+        z_m=mass.z_m if height is None else height.at(mass.z_m),
+    )
     if jig is not None:
         return Balance(jig.x_m + mass.x_m - jig.items_x_m, jig.sigma_m, mass, True, jig.x_m - jig.items_x_m)
     shares = [i.mass_kg / mass.mass_kg * STATION_SIGMA_M for i in configuration.items if i.fitted]
@@ -211,18 +223,28 @@ def balance_of(configuration: Configuration) -> Balance:
 
 
 def with_carried_jig(before: Configuration, after: Configuration) -> Configuration:
-    """Return ``after`` with the jig reading of ``before`` carried over a change of items, added and removed mass included.
+    """Return ``after`` with the readings of ``before`` carried over a change of items, added and removed mass included.
 
     The reading says where the model balanced; the moment of what the items gained is added to that, so that
     x = (m x_read + sum dm x)/(m + sum dm) stays exact. Without a reading nothing changes. Derived here.
     """
-    jig = before.jig
-    if jig is None:
-        return after
     was, old, new = balance_of(before), sum_items(before.items), sum_items(after.items)
-    gained = new.mass_kg * new.x_m - old.mass_kg * old.x_m
-    exact = (was.mass.mass_kg * was.x_m + gained) / new.mass_kg
-    return replace(after, jig=replace(jig, x_m=exact, items_x_m=new.x_m))
+
+    def carried(read: float, items_were: float, items_are: float) -> float:
+        gained = new.mass_kg * items_are - old.mass_kg * items_were
+        return (old.mass_kg * read + gained) / new.mass_kg
+
+    jig, across, height = before.jig, before.across, before.height
+    return replace(
+        after,
+        jig=None if jig is None else replace(jig, x_m=carried(was.x_m, old.x_m, new.x_m), items_x_m=new.x_m),
+        across=None
+        if across is None
+        else replace(across, value_m=carried(was.mass.y_m, old.y_m, new.y_m), items_m=new.y_m),
+        height=None
+        if height is None
+        else replace(height, value_m=carried(was.mass.z_m, old.z_m, new.z_m), items_m=new.z_m),
+    )
 
 
 def shift_datum(configuration: Configuration, dx_m: float, words: str) -> Configuration:
@@ -256,18 +278,31 @@ def shift_datum(configuration: Configuration, dx_m: float, words: str) -> Config
         if stock is None
         else replace(stock, stations=tuple(replace(s, x_m=s.x_m - dx_m) for s in stock.stations)),
         jig=None if jig is None else replace(jig, x_m=jig.x_m - dx_m, items_x_m=jig.items_x_m - dx_m),
+        order=_shifted_order(configuration.order, dx_m),
         published=None if published is None else replace(published, x_m=published.x_m - dx_m),
     )
 
 
-def inertia_kg_m2(configuration: Configuration, mass_kg: float) -> tuple[float, float]:
-    """Return (roll, pitch) moments of inertia [kg m2] from radii of gyration.
+def _shifted_order(order: BenchOrder | None, dx_m: float) -> BenchOrder | None:
+    if order is None:
+        return None
+    read = None if order.reading_m is None else order.reading_m - dx_m
+    return replace(order, expected_m=order.expected_m - dx_m, reading_m=read)
 
-    I = m (R b/2)^2 and m (R L/2)^2 with R_x = 0.25, R_y = 0.38 of half span and half length; sigma 20 %.
+
+def inertia_kg_m2(configuration: Configuration, mass_kg: float) -> tuple[float, float]:
+    """Return (roll, pitch) moments of inertia [kg m2].
+
+    Measured by swinging where that was done; else I = m (R b/2)^2 and m (R L/2)^2 with R_x = 0.25, R_y = 0.38 of half span
+    and half length; sigma 20 %.
     References: non-dimensional radii of gyration, Raymer, Aircraft Design, table 16.1 (from memory).
     """
     span = planform_of(configuration.airframe.wing).span_m
     a = configuration.airframe
     rear = max(s.x_m + s.sections[0].chord_m for s in a.surfaces)
     length = max(rear, a.body.nose_x_m + a.body.length_m) - min(a.body.nose_x_m, *(s.x_m for s in a.surfaces))
-    return mass_kg * (0.25 * span / 2.0) ** 2, mass_kg * (0.38 * length / 2.0) ** 2
+    swung = configuration.swung or SwungInertia()
+    return (
+        swung.roll_kg_m2 or mass_kg * (0.25 * span / 2.0) ** 2,
+        swung.pitch_kg_m2 or mass_kg * (0.38 * length / 2.0) ** 2,
+    )

@@ -22,3 +22,5 @@ ZERO_CELSIUS_K = 273.15
 
 ONE_SIDED_99_PERCENT = 2.3263478740408408
 """Standard normal quantile at 0.99 (any statistics handbook)."""
+AIR_VISCOSITY_PA_S = 1.7894e-5
+"""Dynamic viscosity of air at 15 degrees Celsius. Source: ISO 2533, 1975 (from memory)."""

@@ -13,7 +13,10 @@ from jinba.core.airframe import twist as _twist
 from jinba.core.bench import answer as _answer
 from jinba.core.bench import arrange as _arrange
 from jinba.core.bench import checks as _checks
+from jinba.core.bench import fingers as _fingers
 from jinba.core.bench import maiden as _maiden
+from jinba.core.bench import mission as _mission
+from jinba.core.bench import mount as _mount
 from jinba.core.bench import remedies as _remedies
 from jinba.core.bench import schools as _schools
 from jinba.core.cards import model as _cards
@@ -21,6 +24,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls import surface_control as _controls
 from jinba.core.flight import faults as _faults
 from jinba.core.mass import items as _items
+from jinba.core.mass import readings as _readings
 from jinba.core.mass import weighing as _weighing
 from jinba.core.plan import weather as _weather
 
@@ -30,6 +34,8 @@ _STRICT = ConfigDict(extra="forbid", allow_inf_nan=False)
 for _module in (
     _parts,
     _items,
+    _readings,
+    _fingers,
     _controls,
     _configuration,
     _cards,
@@ -42,6 +48,8 @@ for _module in (
     _twist,
     _schools,
     _remedies,
+    _mission,
+    _mount,
     _weighing,
 ):
     for _name in dir(_module):

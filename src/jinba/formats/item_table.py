@@ -26,7 +26,7 @@ def write_items(items: tuple[Item, ...]) -> str:
     writer.writerow(COLUMNS)
     for i in items:
         bay = ("", "") if i.bay_m is None else (_mm(i.bay_m[0]), _mm(i.bay_m[1]))
-        fitted = "yes" if i.fitted else "no"
+        fitted = "yes" if i.fitted else "to come" if i.to_come else "no"
         writer.writerow((i.name, i.kind.value, _mm(i.mass_kg), _mm(i.x_m), _mm(i.y_m), _mm(i.z_m), *bay, fitted))
     return out.getvalue()
 
@@ -90,6 +90,7 @@ def _item(row: _Row) -> Item:
     if kind not in {k.value for k in ItemKind}:
         known = ", ".join(k.value for k in ItemKind)
         raise ItemTableError(f"Row {row.number}, kind: {kind!r} is none of {known}.")
+    aboard = row.cells.get("fitted", "").strip().lower()
     ends = [row.cells.get(c, "").strip() for c in ("bay_from_mm", "bay_to_mm")]
     if (ends[0] == "") != (ends[1] == ""):
         raise ItemTableError(f"Row {row.number}: a bay needs both its ends, bay_from_mm and bay_to_mm.")
@@ -102,5 +103,6 @@ def _item(row: _Row) -> Item:
         z_m=row.figure("up_mm", empty=0.0),
         kind=ItemKind(kind),
         bay_m=(row.figure("bay_from_mm"), row.figure("bay_to_mm")) if ends[0] else None,
-        fitted=row.cells.get("fitted", "").strip().lower() not in ("no", "0", "false"),
+        fitted=aboard not in ("no", "0", "false", "to come"),
+        to_come=aboard == "to come",
     )

@@ -102,5 +102,7 @@ def test_thrust_wind_and_field_speak_in_a_pilots_words():
     assert check(replace(c, model_class=ModelClass.AEROBATIC), "thrust_to_weight").low == 0.9
     high = replace(c, site_elevation_m=2500.0)
     ratio = check(high, "landing_roll").value / check(c, "landing_roll").value
-    assert ratio == pytest.approx(c.density_kg_m3 / high.density_kg_m3), "thin air lengthens the roll as density falls"
+    assert ratio == pytest.approx(c.density_kg_m3 / high.density_kg_m3, rel=0.02), (
+        "thin air lengthens the roll as density falls"
+    )
     assert not any(a.key in ("thrust_to_weight", "tail_volume") for a in adequacy(design_of(model("tandem"))))

@@ -21,6 +21,7 @@ from jinba.core.mass.weighing import (
     pendulum_inertia_kg_m2,
     scales_reading,
     span_reading,
+    support_loads_kg,
 )
 
 SWEPT = Surface("wing", Role.WING, 0.0, 0.0, (Section(0.0, 0.0, 0.28), Section(0.6, 0.279785, 0.16)))
@@ -129,3 +130,22 @@ def test_lateral_balance_and_swinging():
     assert pendulum_inertia_kg_m2(mass_kg=2.4, arm_m=1.2, period_s=2.35) == pytest.approx(0.4948373, rel=1e-5)
     with pytest.raises(JinbaError, match="swings that fast"):
         pendulum_inertia_kg_m2(mass_kg=2.4, arm_m=1.2, period_s=1.5)
+
+
+@given(
+    st.floats(0.05, 20.0),
+    st.floats(-0.3, 0.5),
+    st.floats(-0.05, 0.05),
+    st.sampled_from([((-0.2, 0.0), (0.6, 0.0)), ((-0.3, 0.0), (0.1, -0.2), (0.1, 0.2))]),
+)
+def test_scales_read_back_what_stands_on_them(mass, x, y, places):
+    """Statics one way and the moment sum the other: mass and balance come back whatever stands on the scales."""
+    loads = support_loads_kg(mass_kg=mass, x_m=x, y_m=y if len(places) == 3 else 0.0, places=places)
+    total = sum(loads)
+    assert total == pytest.approx(mass)
+    assert sum(m * p[0] for m, p in zip(loads, places, strict=True)) / total == pytest.approx(x, abs=1e-9)
+
+
+def test_scales_in_one_line_are_refused():
+    with pytest.raises(JinbaError, match="one line"):
+        support_loads_kg(mass_kg=1.0, x_m=0.1, y_m=0.0, places=((0.0, 0.0), (0.1, 0.0), (0.3, 0.0)))

@@ -70,6 +70,37 @@ class Section:
         return 0.0 if self.left_twist_rad is None else 0.5 * (self.twist_rad - self.left_twist_rad)
 
 
+REYNOLDS = (5e4, 1e5, 2e5, 4e5, 1e6)
+"""Reynolds numbers at which a section's maximum lift is kept. [-]"""
+
+
+@dataclass(frozen=True, slots=True)
+class Foil:
+    """The section of a surface by name, from the library or a coordinate file; it goes before the family.
+
+    ``thickness``, ``camber`` [of the chord]; ``zero_lift_rad``; ``cm_zero_lift`` about the quarter chord; ``cl_max`` at the
+    Reynolds numbers of :data:`REYNOLDS`; ``source`` in words.
+    """
+
+    name: str
+    thickness: float
+    camber: float
+    zero_lift_rad: float
+    cm_zero_lift: float
+    cl_max: tuple[float, float, float, float, float]
+    source: str = ""
+
+    def __post_init__(self) -> None:
+        check_text("name of the section", self.name, longest=60)
+        check_text("source of the section", self.source, longest=200)
+        check_range("section thickness", self.thickness, unit="of the chord", low=0.005, high=0.5)
+        check_range("section camber", self.camber, unit="of the chord", low=-0.2, high=0.2)
+        check_range("zero-lift angle", self.zero_lift_rad, unit="rad", low=-0.35, high=0.35)
+        check_range("moment at zero lift", self.cm_zero_lift, unit="-", low=-0.5, high=0.5)
+        for peak in self.cl_max:
+            check_range("highest lift of the section", peak, unit="-", low=0.2, high=4.0)
+
+
 @dataclass(frozen=True, slots=True)
 class Surface:
     """A lifting surface, mirrored about the centre line.
@@ -89,6 +120,7 @@ class Surface:
     hinge_fraction: float = 0.75
     control_inner: float = 0.0
     control_outer: float = 1.0
+    foil: Foil | None = None
 
     def __post_init__(self) -> None:
         check_text("surface name", self.key, longest=40)

@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from jinba.core.airframe.layout import lifting_area_m2, lifting_surfaces
-from jinba.core.airframe.planform import chord_at
 from jinba.core.airframe.twist import TwistFinding, twist_findings
 from jinba.core.bench.adequacy import adequacy
 from jinba.core.bench.checks import Adequacy
+from jinba.core.bench.fingers import Fingers, fingers_of
 from jinba.core.bench.maiden import MaidenPoint, maiden_point
+from jinba.core.bench.mission import Mission, mission_of
+from jinba.core.bench.order import order_words
 from jinba.core.bench.remedies import Remedy, remedies
 from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
@@ -23,7 +25,6 @@ from jinba.core.stability.sections import WING_CLMAX_SIGMA
 from jinba.core.stability.stall import wing_loading_kg_m2
 from jinba.core.uncertainty import Caveat, Input, Reason
 
-_FINGER_CLEARANCE_M = 0.03
 DISAGREEMENT_SIGMAS = 2.0
 
 
@@ -38,16 +39,6 @@ class Number:
     sigma: float | None
     reason: Reason
     caveats: tuple[Caveat, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Fingers:
-    """Where fingers or jig go: ``y_m`` from the centre line, ``behind_le_m`` behind the leading edge *there*, in words."""
-
-    x_m: float
-    y_m: float
-    behind_le_m: float
-    words: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,6 +81,8 @@ class BenchAnswer:
     twist: tuple[TwistFinding, ...]
     schools: tuple[School, ...]
     remedies: tuple[Remedy, ...]
+    mission: Mission | None
+    order_words: str
 
 
 def bench_answer(
@@ -125,7 +118,7 @@ def bench_answer(
         static_margin_sigma=sigma,
         risk=risk,
         maiden=maiden,
-        fingers=_fingers(design),
+        fingers=fingers_of(design),
         items_x_cg_m=design.balance.mass.x_m,
         disagreement_m=disagreement,
         disagreement_words=words,
@@ -137,6 +130,8 @@ def bench_answer(
         twist=tuple(f for s in configuration.airframe.surfaces for f in twist_findings(s)),
         schools=schools(design, maiden, x_np_m=x_np, sigma_m=sigma * mac),
         remedies=remedies(design, maiden),
+        mission=mission_of(configuration, x_np_m=x_np),
+        order_words=order_words(configuration),
     )
 
 
@@ -144,7 +139,7 @@ def _pack_marks(c: Configuration, x_np_m: float, mac_m: float) -> tuple[PackMark
     flown = c.battery
     marks = []
     for pack in c.items:
-        if flown is None or pack.kind is not ItemKind.BATTERY or pack.fitted:
+        if flown is None or pack.kind is not ItemKind.BATTERY or pack.fitted or pack.to_come:
             continue
         swapped = {flown.key: replace(flown, fitted=False), pack.key: replace(pack, fitted=True)}
         after = with_carried_jig(c, replace(c, items=tuple(swapped.get(i.key, i) for i in c.items)))
@@ -290,18 +285,6 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             Reason("measured" if c.cruise_speed_mps else "1.55 times stall speed", "", "common practice, no source"),
         ),
     )
-
-
-def _fingers(design: Design) -> Fingers:
-    wing, body = design.configuration.airframe.wing, design.configuration.airframe.body
-    y = min(body.width_m / 2.0 + _FINGER_CLEARANCE_M, 0.9 * wing.half_span_m)
-    leading, chord = chord_at(wing, y)
-    behind = design.balance.x_m - leading
-    side = "behind" if behind >= 0 else "ahead of"
-    words = f"Fingers {abs(behind) * 1000:.0f} mm {side} the leading edge, {y * 1000:.0f} mm from the centre line: level there means this balance point."
-    if behind < 0 or behind > chord:
-        words = f"The balance point lies outside the wing chord; balance it on a jig {station_words(design.balance.x_m, design.configuration.datum)}."
-    return Fingers(design.balance.x_m, y, behind, words)
 
 
 def _disagreement(design: Design) -> tuple[str, float | None]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from jinba.core.airframe.layout import lifting_area_m2, pitch_control_of
+from jinba.core.bench.fingers import fingers_of
 from jinba.core.bench.maiden import forward_margin, maiden_point
 from jinba.core.configuration import (
     BallastStation,
@@ -19,9 +20,11 @@ from jinba.core.errors import RefusedError
 from jinba.core.frames import Axis, control_name, forward_or_aft, left_or_right, station_words
 from jinba.core.mass.arrangement import Arrangement, Ballast, Load, Movable, Station, Target, arrange
 from jinba.core.mass.items import Item, ItemKind, sum_items
+from jinba.core.mass.readings import BenchOrder, BenchStep
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, design_of
 from jinba.core.stability.stall import wing_loading_kg_m2
+from jinba.core.uncertainty import root_sum_square
 
 TOLERANCE_M = 0.0015
 _ROUNDING_M = TOLERANCE_M + 0.0005
@@ -170,7 +173,9 @@ def stock_of(configuration: Configuration) -> BallastStock:
 def load_of(configuration: Configuration) -> Load:
     """Return what the solver may arrange. A jig reading rules: the rest carries what the items do not explain."""
     balance, stock = balance_of(configuration), stock_of(configuration)
-    packs = tuple(i for i in configuration.items if i.kind is ItemKind.BATTERY and i.bay_m is not None)
+    packs = tuple(
+        i for i in configuration.items if i.kind is ItemKind.BATTERY and i.bay_m is not None and not i.to_come
+    )
     flown = [p for p in packs if p.fitted]
     alternatives = packs if len(flown) == 1 else ()
     movable = tuple(
@@ -204,9 +209,12 @@ def _movable(item: Item) -> Movable:
 def _proposal(before: Configuration, a: Arrangement, target: Target, caution: str) -> Proposal:
     after, steps = _applied(before, a)
     design, old, new = design_of(after), sum_items(before.items), sum_items(after.items)
-    expect = f"The balance point then reads {station_words(a.x_m, before.datum)}, within {TOLERANCE_M * 1000:.1f} mm."
+    tolerance = root_sum_square([TOLERANCE_M, balance_of(before).sigma_m])
+    expect = f"The balance point then reads {station_words(a.x_m, before.datum)}, within {tolerance * 1000:.1f} mm."
+    place = f"{expect} {fingers_of(design).words}"
+    order = BenchOrder(tuple(BenchStep(s[:300]) for s in steps), a.x_m, tolerance, place[:300])
     return Proposal(
-        setup=after,
+        setup=replace(after, order=order),
         steps=steps,
         expect=expect,
         x_cg_m=a.x_m,

@@ -47,24 +47,30 @@ class Belief:
 
 
 def prior_of(design: Design) -> Belief:
-    """Return the belief before any flight of a configuration: its own balance sigma, and its twist where measured."""
+    """Return the belief before any flight of a configuration: its own balance sigmas, and its twist where measured."""
+    across = design.configuration.across
     measured = both_sides_measured(design.configuration.airframe.wing)
     return prior_belief(
         static_margin_sigma=design.static_margin_sigma,
         twist_rad=design.aero.measured_twist_rad if measured else None,
+        lateral_sigma=None if across is None else across.sigma_m / design.aero.planform.span_m,
     )
 
 
-def prior_belief(*, static_margin_sigma: float, twist_rad: float | None = None) -> Belief:
+def prior_belief(
+    *, static_margin_sigma: float, twist_rad: float | None = None, lateral_sigma: float | None = None
+) -> Belief:
     """Return the belief before any flight: zero mean, sigmas of :func:`prior_sigmas`.
 
     ``twist_rad``: the linear twist measured on both halves, right tip washed out [rad]; it then has the sigma of the
-    incidence meter. None when it was not measured.
+    incidence meter. ``lateral_sigma``: of a lateral balance that was read [of the span]. None when not measured.
     """
     sigmas = prior_sigmas(static_margin_sigma=static_margin_sigma)
     mean = np.zeros(COUNT)
     if twist_rad is not None:
         mean[P.TWIST], sigmas[P.TWIST] = twist_rad, MEASURED_TWIST_SIGMA_RAD
+    if lateral_sigma is not None:
+        sigmas[P.LATERAL_CG] = min(lateral_sigma, float(sigmas[P.LATERAL_CG]))
     return Belief(mean, np.diag(sigmas**2), {}, np.zeros((0, COUNT)))
 
 

@@ -24,7 +24,8 @@ class ItemKind(StrEnum):
 class Item:
     """One mass. ``x_m`` aft of the datum, ``y_m`` right, ``z_m`` up; ``bay_m``: stations its centre may take.
 
-    ``fitted``: on board now; a pack that is not is an alternative, and counts in no sum.
+    ``fitted``: on board now; a pack that is not is an alternative, and counts in no sum. ``to_come``: equipment the mission
+    needs and the test flights do without; it is not fitted yet.
     """
 
     key: str
@@ -36,6 +37,7 @@ class Item:
     kind: ItemKind = ItemKind.PART
     bay_m: tuple[float, float] | None = None
     fitted: bool = True
+    to_come: bool = False
 
     def __post_init__(self) -> None:
         check_text("item key", self.key, longest=60)
@@ -47,6 +49,8 @@ class Item:
             low, high = self.bay_m
             check_range(f"forward end of the bay of {self.name}", low, unit="m", low=-100.0, high=100.0)
             check_range(f"aft end of the bay of {self.name}", high, unit="m", low=low, high=100.0)
+        if self.fitted and self.to_come:
+            raise JinbaError(f"{self.name} is on board and still to come at once: choose one.")
 
 
 @dataclass(frozen=True, slots=True)

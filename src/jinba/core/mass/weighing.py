@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from jinba.core.airframe.parts import Surface
 from jinba.core.airframe.planform import chord_at
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
@@ -132,6 +134,28 @@ def _scale_caveats(supports: tuple[Support, ...]) -> tuple[Caveat, ...]:
             ),
         )
     return ()
+
+
+def support_loads_kg(
+    *, mass_kg: float, x_m: float, y_m: float, places: tuple[tuple[float, float], ...]
+) -> tuple[float, ...]:
+    """Return what each of two or three scales shows under a model. [kg]
+
+    Equilibrium of forces and of moments about both axes (about one for two scales). ``places``: (station, right) of each
+    support. [m] Raises: JinbaError when they stand in one line across or in one place. References: statics, derived here.
+    Examples
+    --------
+    >>> [round(m, 3) for m in support_loads_kg(mass_kg=2.0, x_m=0.1, y_m=0.0, places=((0.0, 0.0), (0.4, 0.0)))]
+    [1.5, 0.5]
+    """
+    if not 2 <= len(places) <= 3:
+        raise JinbaError("Weigh on two or three scales at once.", count=len(places))
+    rows = [[1.0] * len(places), [p[0] for p in places], [p[1] for p in places]][: len(places)]
+    loads = np.array([mass_kg, mass_kg * x_m, mass_kg * y_m][: len(places)])
+    matrix = np.array(rows)
+    if abs(np.linalg.det(matrix)) < 1e-6:
+        raise JinbaError("The scales stand in one line or in one place: the balance point cannot be read from them.")
+    return tuple(float(v) for v in np.linalg.solve(matrix, loads))
 
 
 def hang_height_m(*, x_cg_m: float, x_hang_m: float, z_hang_m: float, lean_to_canopy_rad: float) -> float:

@@ -9,11 +9,12 @@ from functools import lru_cache
 import numpy as np
 
 from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
-from jinba.core.constants import STANDARD_GRAVITY_MPS2
+from jinba.core.constants import AIR_VISCOSITY_PA_S, STANDARD_GRAVITY_MPS2
 from jinba.core.frames import Axis
 from jinba.core.observe.parameters import Array, P
 from jinba.core.power.propulsion import full_thrust_n, thrust_line_of, torque_arm_m
 from jinba.core.stability.aero import AeroModel, aero_model, damping
+from jinba.core.stability.sections import reynolds_factor
 from jinba.core.stability.stall import stall_speed_mps
 
 CRUISE_OVER_STALL = 1.55
@@ -24,6 +25,7 @@ APPROACH_OVER_STALL = 1.3
 SLOW_OVER_STALL = 1.25
 LIFT_OFF_OVER_STALL = 1.25
 _SMALLEST_MANOEUVRE_MARGIN = 0.02
+_STALL_STEPS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,10 +51,10 @@ class Design:
 @lru_cache(maxsize=512)
 def design_of(configuration: Configuration) -> Design:
     """Return what the bench knows of a configuration: margins, damping, speeds, inertia."""
-    aero = aero_model(configuration.airframe)
     balance = balance_of(configuration)
-    mass, rho, p = balance.mass.mass_kg, configuration.density_kg_m3, aero.planform
-    stall = stall_speed_mps(mass_kg=mass, area_m2=p.area_m2, cl_max=aero.cl_max, density_kg_m3=rho)
+    mass, rho = balance.mass.mass_kg, configuration.density_kg_m3
+    aero, stall = _at_stall(configuration, mass_kg=mass)
+    p = aero.planform
     cruise = configuration.cruise_speed_mps or CRUISE_OVER_STALL * stall
     ixx, iyy = inertia_kg_m2(configuration, mass)
     return Design(
@@ -67,6 +69,18 @@ def design_of(configuration: Configuration) -> Design:
         roll_inertia_kg_m2=ixx,
         pitch_inertia_kg_m2=iyy,
     )
+
+
+def _at_stall(configuration: Configuration, *, mass_kg: float) -> tuple[AeroModel, float]:
+    """Return the aerodynamic model with its maximum lift at the Reynolds number of the stall, and the stall speed. [m/s]"""
+    aero, rho = aero_model(configuration.airframe), configuration.density_kg_m3
+    factor = 1.0
+    stall = 0.0
+    for _ in range(_STALL_STEPS):
+        peak = aero.cl_max * factor
+        stall = stall_speed_mps(mass_kg=mass_kg, area_m2=aero.planform.area_m2, cl_max=peak, density_kg_m3=rho)
+        factor = reynolds_factor(configuration.airframe.wing, rho * stall * aero.planform.mac_m / AIR_VISCOSITY_PA_S)
+    return replace(aero, cl_max=peak), stall
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,7 +22,7 @@ from jinba.core.stability.neutral_point import (
     lift_slope_per_rad,
     neutral_point,
 )
-from jinba.core.stability.sections import SECTION_DATA, flap_effectiveness, flap_moment, wing_cl_max
+from jinba.core.stability.sections import flap_effectiveness, flap_moment, section_of, wing_cl_max
 
 REAL_FLAP_FACTOR = 0.85
 """Real plain flaps over thin-aerofoil effectiveness at small deflection, ln-sigma 0.15 (docs/methods/control-power.md)."""
@@ -71,7 +71,7 @@ def aero_model(airframe: Airframe) -> AeroModel:
 
     Validity: attached flow, low speed, power off. References: docs/methods/neutral-point.md and control-power.md.
     """
-    zero_lift = tuple(SECTION_DATA[s.camber].zero_lift_rad for s in airframe.surfaces)
+    zero_lift = tuple(section_of(s).zero_lift_rad for s in airframe.surfaces)
     loads = solve_loads(airframe, zero_lift_rad=zero_lift, section_slope=SECTION_SLOPE_RATIO)
     grid = coarser(panels_for(len(airframe.surfaces)))
     np_ = neutral_point(airframe, loads, solve_alpha(airframe, panels=grid, section_slope=SECTION_SLOPE_RATIO))
@@ -129,7 +129,7 @@ def _cl_max(airframe: Airframe, loads: LatticeLoads, p: Planform) -> float:
     for surface, alpha, base in zip(airframe.surfaces, loads.alpha, loads.base, strict=True):
         if surface in lifting_surfaces(airframe):
             own = planform_of(surface)
-            highest = wing_cl_max(surface.camber, taper=own.taper) * own.area_m2
+            highest = wing_cl_max(section_of(surface), taper=own.taper) * own.area_m2
             rows.append((highest, alpha.lift_m2, base.lift_m2))
     critical = min((highest - base) / slope for highest, slope, base in rows)
     return sum(base + critical * slope for _, slope, base in rows) / p.area_m2
@@ -176,7 +176,7 @@ def _section_moments(airframe: Airframe, p: Planform) -> float:
     total = 0.0
     for surface in airframe.surfaces:
         q = planform_of(surface)
-        total += efficiency_of(surface) * SECTION_DATA[surface.camber].cm_zero_lift * q.area_m2 * q.mac_m
+        total += efficiency_of(surface) * section_of(surface).cm_zero_lift * q.area_m2 * q.mac_m
     return total / (p.area_m2 * p.mac_m)
 
 

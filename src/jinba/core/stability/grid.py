@@ -24,7 +24,7 @@ class _GridRule:
 _GRID_ALONE = _GridRule(0.4, 0.035, 0.0001)
 _GRID_FOREPLANE = _GridRule(0.4, 0.0, 0.00045)
 _GRID_TAIL = _GridRule(0.4, 0.12, 0.0003)
-_GRID_TANDEM = _GridRule(0.4, 0.22, 0.0001)
+_GRID_TANDEM = _GridRule(0.4, 0.35, 0.0003)
 _GRID_THREE = _GridRule(0.8, 0.2, 0.0008)
 _GRID_MANY = _GridRule(0.8, 0.1, 0.0004)
 

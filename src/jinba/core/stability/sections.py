@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from jinba.core.airframe.parts import Camber
+import numpy as np
+
+from jinba.core.airframe.parts import REYNOLDS, Camber, Surface
 from jinba.core.errors import check_range
 
 
@@ -28,12 +30,45 @@ SECTION_DATA: dict[Camber, SectionData] = {
     Camber.REFLEXED: SectionData(math.radians(-0.8), 0.008, 1.15),
 }
 
+FAMILY_REYNOLDS = (0.80, 0.97, 1.00, 1.03, 1.14)
+"""Maximum lift at the Reynolds numbers of ``REYNOLDS`` over that at 2e5: mean of the library (bench/section_table.py)."""
+
+
+@dataclass(frozen=True, slots=True)
+class LibrarySection:
+    """One section of the library: key, name, family, thickness and camber [of the chord], zero-lift angle [deg], moment."""
+
+    key: str
+    name: str
+    family: Camber
+    thickness: float
+    camber: float
+    zero_lift_deg: float
+    cm_zero_lift: float
+    cl_max: tuple[float, float, float, float, float]
+
+
+def section_of(surface: Surface) -> SectionData:
+    """Return the section data of a surface: of its named section, or of its family."""
+    foil = surface.foil
+    if foil is None:
+        return SECTION_DATA[surface.camber]
+    return SectionData(foil.zero_lift_rad, foil.cm_zero_lift, foil.cl_max[REYNOLDS.index(2e5)])
+
+
+def reynolds_factor(surface: Surface, reynolds: float) -> float:
+    """Return maximum lift at a Reynolds number over that at 2e5 [-], interpolated in its logarithm, flat beyond the ends."""
+    peaks = FAMILY_REYNOLDS if surface.foil is None else surface.foil.cl_max
+    at = float(np.interp(math.log(max(reynolds, 1.0)), np.log(REYNOLDS), peaks))
+    return at / peaks[REYNOLDS.index(2e5)]
+
+
 WING_CLMAX_SIGMA = 0.10
 """Relative standard deviation of the maximum lift coefficient (measured spread of section data, docs/methods/stall.md)."""
 
 
-def wing_cl_max(camber: Camber, *, taper: float) -> float:
-    """Return the maximum lift coefficient [-] of a whole wing.
+def wing_cl_max(section: SectionData, *, taper: float) -> float:
+    """Return the maximum lift coefficient [-] of a whole wing at a Reynolds number of 2e5.
 
     k * cl_max, with k = 0.86 (rectangular) to 0.93 (taper 0.5) for the stall beginning at the critical section, minus
     0.05 for the tail's download. Validity: aspect ratio 5 to 10, Re 1e5 to 5e5, no flap; sigma 10 %.
@@ -42,7 +77,7 @@ def wing_cl_max(camber: Camber, *, taper: float) -> float:
     """
     check_range("taper", taper, unit="-", low=0.0, high=3.0)
     k = 0.93 - 0.07 * min(1.0, max(0.0, (taper - 0.5) / 0.5))
-    return k * SECTION_DATA[camber].cl_max - 0.05
+    return k * section.cl_max - 0.05
 
 
 def flap_moment(hinge_fraction: float) -> float:
