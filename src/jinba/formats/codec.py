@@ -23,6 +23,7 @@ from jinba.core.cards import model as _cards
 from jinba.core.configuration import Configuration
 from jinba.core.controls import surface_control as _controls
 from jinba.core.flight import faults as _faults
+from jinba.core.mass import across as _across
 from jinba.core.mass import items as _items
 from jinba.core.mass import readings as _readings
 from jinba.core.mass import weighing as _weighing
@@ -35,6 +36,7 @@ for _module in (
     _parts,
     _items,
     _readings,
+    _across,
     _fingers,
     _controls,
     _configuration,

@@ -556,6 +556,206 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sections
+         * @description Return the section library.
+         */
+        get: operations["listSections"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Section
+         * @description Return the section of a coordinate file.
+         */
+        post: operations["computeSection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Outline
+         * @description Return the stations of a half wing from a table.
+         */
+        post: operations["computeOutline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/ellipse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Ellipse
+         * @description Return the stations of an elliptical half wing.
+         */
+        post: operations["computeEllipse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/measuring-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Measuring Steps
+         * @description Return what to measure on an airframe, in the order in which one measures a model lying on a table.
+         */
+        post: operations["computeMeasuringSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/lateral": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Lateral
+         * @description Return how far off the centre line a model balances.
+         */
+        post: operations["computeLateral"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/height": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Height
+         * @description Return the height of the balance point from a hanging model.
+         */
+        post: operations["computeHeight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/swing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Swing
+         * @description Return the moment of inertia of a swinging model: two strings when spacing and length are given, else a pendulum.
+         */
+        post: operations["computeSwing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/wing-mount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mount
+         * @description Return where the wing must be mounted on a bare fuselage. Nothing is stored.
+         */
+        post: operations["wingMount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Scales
+         * @description Return what the scales under the model show now.
+         */
+        post: operations["readScales"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compute/geometry": {
         parameters: {
             query?: never;
@@ -846,6 +1046,17 @@ export interface components {
             body: components["schemas"]["Body"];
             fin?: components["schemas"]["Fin"] | null;
             motor?: components["schemas"]["Motor"] | null;
+            /**
+             * Nacelles
+             * @default []
+             */
+            nacelles: components["schemas"]["Body"][];
+            /**
+             * Further Motors
+             * @default []
+             */
+            further_motors: components["schemas"]["Motor"][];
+            gear?: components["schemas"]["Gear"] | null;
         };
         /**
          * ArrangeRequest
@@ -907,6 +1118,35 @@ export interface components {
          * @enum {string}
          */
         Axis: "pitch" | "roll" | "yaw";
+        /**
+         * AxisEstimate
+         * @description A balance along one axis: value and one sigma [m], and what was found in words.
+         */
+        AxisEstimate: {
+            /** Value M */
+            value_m: number;
+            /** Sigma M */
+            sigma_m: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * AxisReading
+         * @description A balance read along one axis, one sigma, what the items summed to then [m], and how it was read.
+         */
+        AxisReading: {
+            /** Value M */
+            value_m: number;
+            /** Sigma M */
+            sigma_m: number;
+            /** Items M */
+            items_m: number;
+            /**
+             * How
+             * @default
+             */
+            how: string;
+        };
         /**
          * BalanceReading
          * @description A balance point read: station aft of the datum and one sigma [m]; side and mass where the method gives them.
@@ -1015,6 +1255,46 @@ export interface components {
             pack_marks: components["schemas"]["PackMark"][];
             /** Adequacy */
             adequacy: components["schemas"]["Adequacy"][];
+            /** Twist */
+            twist: components["schemas"]["TwistFinding"][];
+            /** Schools */
+            schools: components["schemas"]["School"][];
+            /** Remedies */
+            remedies: components["schemas"]["Remedy"][];
+            mission: components["schemas"]["Mission"] | null;
+            /** Order Words */
+            order_words: string;
+        };
+        /**
+         * BenchOrder
+         * @description The bench's work order: its steps, the balance that proves them [m from the datum], its tolerance, and the reading.
+         *
+         *     ``place_words`` say where to hold it; ``reading_m`` is None until it has been read.
+         */
+        BenchOrder: {
+            /** Steps */
+            steps: components["schemas"]["BenchStep"][];
+            /** Expected M */
+            expected_m: number;
+            /** Tolerance M */
+            tolerance_m: number;
+            /** Place Words */
+            place_words: string;
+            /** Reading M */
+            reading_m?: number | null;
+        };
+        /**
+         * BenchStep
+         * @description One thing to do on the bench, and whether it is done.
+         */
+        BenchStep: {
+            /** Words */
+            words: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
         };
         /**
          * BenchView
@@ -1064,7 +1344,9 @@ export interface components {
         };
         /**
          * Body
-         * @description Fuselage or pod: nose station, length, greatest width and height; ``boom_y_m`` > 0 draws twin booms there.
+         * @description Fuselage, pod or nacelle: nose station, length, greatest width and height.
+         *
+         *     ``boom_y_m`` > 0 draws twin booms there. ``y_m`` > 0 means a pair, one each side; ``z_m`` height of its middle line.
          */
         Body: {
             /** Nose X M */
@@ -1080,6 +1362,16 @@ export interface components {
              * @default 0
              */
             boom_y_m: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Z M
+             * @default 0
+             */
+            z_m: number;
         };
         /**
          * Callout
@@ -1340,6 +1632,8 @@ export interface components {
          *
          *     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
          *     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
+         *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
+         *     ``order``: the bench work that is under way.
          */
         Configuration: {
             airframe: components["schemas"]["Airframe"];
@@ -1383,6 +1677,10 @@ export interface components {
              */
             flown_inverted: boolean;
             ballast?: components["schemas"]["BallastStock"] | null;
+            across?: components["schemas"]["AxisReading"] | null;
+            height?: components["schemas"]["AxisReading"] | null;
+            swung?: components["schemas"]["SwungInertia"] | null;
+            order?: components["schemas"]["BenchOrder"] | null;
         };
         /**
          * ConfigurationLine
@@ -1517,6 +1815,26 @@ export interface components {
             };
         };
         /**
+         * EllipseRequest
+         * @description An elliptical half wing. [m, fraction of the chord]
+         */
+        EllipseRequest: {
+            /** Half Span M */
+            half_span_m: number;
+            /** Root Chord M */
+            root_chord_m: number;
+            /**
+             * Straight At
+             * @default 0.25
+             */
+            straight_at: number;
+            /**
+             * Tip Rise M
+             * @default 0
+             */
+            tip_rise_m: number;
+        };
+        /**
          * Evidence
          * @description One logged measure and how it bears on a cause: ``pull`` > 0 speaks for it, < 0 against it.
          */
@@ -1583,6 +1901,49 @@ export interface components {
             records: components["schemas"]["CardRecord"][];
         };
         /**
+         * Foil
+         * @description The section of a surface by name, from the library or a coordinate file; it goes before the family.
+         *
+         *     ``thickness``, ``camber`` [of the chord]; ``zero_lift_rad``; ``cm_zero_lift`` about the quarter chord; ``cl_max`` at the
+         *     Reynolds numbers of :data:`REYNOLDS`; ``source`` in words.
+         */
+        Foil: {
+            /** Name */
+            name: string;
+            /** Thickness */
+            thickness: number;
+            /** Camber */
+            camber: number;
+            /** Zero Lift Rad */
+            zero_lift_rad: number;
+            /** Cm Zero Lift */
+            cm_zero_lift: number;
+            /** Cl Max */
+            cl_max: number[];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * Gear
+         * @description Wheels on the ground: stations of the main pair and of the nose or tail wheel, distance of the mains, ground height.
+         *
+         *     ``main_y_m`` from the centre line; ``third_x_m`` ahead of the mains is a nose wheel, behind them a tail wheel or skid;
+         *     ``ground_z_m`` where the wheels stand on the ground, below the datum line negative.
+         */
+        Gear: {
+            /** Main X M */
+            main_x_m: number;
+            /** Main Y M */
+            main_y_m: number;
+            /** Third X M */
+            third_x_m: number;
+            /** Ground Z M */
+            ground_z_m: number;
+        };
+        /**
          * Geometry
          * @description Planform of every surface and the neutral point of the whole.
          */
@@ -1592,6 +1953,20 @@ export interface components {
                 [key: string]: components["schemas"]["Planform"];
             };
             neutral_point: components["schemas"]["NeutralPoint"];
+        };
+        /**
+         * HeightRequest
+         * @description A model hung nose down by its tail: stations [m], and how far its nose leans to the canopy side. [rad]
+         */
+        HeightRequest: {
+            /** X Cg M */
+            x_cg_m: number;
+            /** X Hang M */
+            x_hang_m: number;
+            /** Z Hang M */
+            z_hang_m: number;
+            /** Lean To Canopy Rad */
+            lean_to_canopy_rad: number;
         };
         /**
          * HeldBack
@@ -1623,7 +1998,8 @@ export interface components {
          * Item
          * @description One mass. ``x_m`` aft of the datum, ``y_m`` right, ``z_m`` up; ``bay_m``: stations its centre may take.
          *
-         *     ``fitted``: on board now; a pack that is not is an alternative, and counts in no sum.
+         *     ``fitted``: on board now; a pack that is not is an alternative, and counts in no sum. ``to_come``: equipment the mission
+         *     needs and the test flights do without; it is not fitted yet.
          */
         Item: {
             /** Key */
@@ -1653,6 +2029,11 @@ export interface components {
              * @default true
              */
             fitted: boolean;
+            /**
+             * To Come
+             * @default false
+             */
+            to_come: boolean;
         };
         /**
          * ItemKind
@@ -1676,6 +2057,23 @@ export interface components {
              * @default
              */
             how: string;
+        };
+        /**
+         * LateralRequest
+         * @description The mass on a tip that levels the model on two points of its centre line. [kg, m]
+         */
+        LateralRequest: {
+            /** Tip Mass Kg */
+            tip_mass_kg: number;
+            /**
+             * Tip
+             * @enum {string}
+             */
+            tip: "left" | "right";
+            /** Half Span M */
+            half_span_m: number;
+            /** Mass Kg */
+            mass_kg: number;
         };
         /**
          * LogRecord
@@ -1716,6 +2114,51 @@ export interface components {
             published_sigmas: number | null;
             /** Published Words */
             published_words: string;
+        };
+        /**
+         * MeasuringStep
+         * @description One measure: ``path`` to the value within the airframe, its quantity, what to do, and where it stands on the drawing.
+         *
+         *     ``focus`` names the dimension line ("surface:wing:1:chord_m"); ``negated``: shown with the other sign (wash-out).
+         */
+        MeasuringStep: {
+            /** Path */
+            path: (string | number)[];
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** Words */
+            words: string;
+            /** Quantity */
+            quantity: string;
+            /** Focus */
+            focus: string;
+            /**
+             * Negated
+             * @default false
+             */
+            negated: boolean;
+        };
+        /**
+         * Mission
+         * @description The model with everything aboard: mass [kg], balance [m from the datum], margin [-], stall speed [m/s], what to fly again.
+         */
+        Mission: {
+            /** Mass Kg */
+            mass_kg: number;
+            /** Added Kg */
+            added_kg: number;
+            /** X Cg M */
+            x_cg_m: number;
+            /** Static Margin */
+            static_margin: number;
+            /** Stall Speed Mps */
+            stall_speed_mps: number;
+            /** Fly Again */
+            fly_again: string[];
+            /** Words */
+            words: string;
         };
         /**
          * ModelClass
@@ -1765,6 +2208,7 @@ export interface components {
          *     ``tilt_down_rad`` > 0: forward end of the axis down; ``tilt_right_rad`` > 0: forward end to the right.
          *     ``bolt_spacing_m``: distance of the mount's bolt rows, which turns washers into degrees.
          *     ``turns_right``: the propeller turns clockwise as seen from behind (its torque rolls the model to the left).
+         *     ``y_m`` > 0 means a pair, one each side, each with that thrust; ``counter_rotating``: the pair's torques cancel.
          */
         Motor: {
             /** X M */
@@ -1795,6 +2239,30 @@ export interface components {
              * @default true
              */
             turns_right: boolean;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Counter Rotating
+             * @default false
+             */
+            counter_rotating: boolean;
+        };
+        /**
+         * MountRequest
+         * @description A bare fuselage and a loose wing, each with its mass [kg] and balance [m].
+         */
+        MountRequest: {
+            /** Bare Mass Kg */
+            bare_mass_kg: number;
+            /** Bare X M */
+            bare_x_m: number;
+            /** Wing Mass Kg */
+            wing_mass_kg: number;
+            /** Wing X M */
+            wing_x_m: number;
         };
         /**
          * MoveDatum
@@ -1813,7 +2281,8 @@ export interface components {
          * @description Neutral point of the whole model, power off.
          *
          *     ``x_m`` from the datum; ``sigma_numerical_m`` the lattice against a fine one; ``sigma_total_m`` against real models;
-         *     ``x_tail_volume_m`` the closed form, None for a wing alone; ``lift_slope`` [per rad]; ``body_shift_m`` forward < 0.
+         *     ``x_tail_volume_m`` the closed form, None for a wing alone; ``lift_slope`` [per rad]; ``body_shift_m`` and
+         *     ``power_shift_m`` (what running propellers add), forward < 0.
          */
         NeutralPoint: {
             /** X M */
@@ -1828,6 +2297,8 @@ export interface components {
             lift_slope: number;
             /** Body Shift M */
             body_shift_m: number;
+            /** Power Shift M */
+            power_shift_m: number;
             /** Caveats */
             caveats: components["schemas"]["Caveat"][];
         };
@@ -1919,6 +2390,19 @@ export interface components {
          */
         Outcome: "done" | "passed" | "failed" | "skipped" | "aborted";
         /**
+         * OutlineRequest
+         * @description A table of stations as text; one millimetre in it is ``millimetres_per_unit`` on the model.
+         */
+        OutlineRequest: {
+            /** Table */
+            table: string;
+            /**
+             * Millimetres Per Unit
+             * @default 1
+             */
+            millimetres_per_unit: number;
+        };
+        /**
          * PackMark
          * @description Where the model would balance with another pack, in its place: station [m] and static margin.
          */
@@ -1965,6 +2449,21 @@ export interface components {
          * @enum {string}
          */
         PitchControl: "tail" | "foreplane" | "elevons" | "v_tail" | "inverted_v_tail";
+        /**
+         * Place
+         * @description Where a scale stands: its name, station from the datum and distance right of the centre line. [m]
+         */
+        Place: {
+            /** Name */
+            name: string;
+            /** X M */
+            x_m: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m: number;
+        };
         /**
          * Plan
          * @description The programme for the next sortie, with the wind's verdict.
@@ -2166,6 +2665,26 @@ export interface components {
             inputs: components["schemas"]["Input"][];
         };
         /**
+         * Remedy
+         * @description One thing to do before the first flight and what it buys: both limits after it [m from the datum], in words.
+         *
+         *     ``room_m``: aft limit minus forward limit after it, negative while they still cross. [m]
+         */
+        Remedy: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Aft Limit M */
+            aft_limit_m: number;
+            /** Forward Limit M */
+            forward_limit_m: number;
+            /** Room M */
+            room_m: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Response
          * @description What the *model* does, in its own axes, whatever its attitude.
          * @enum {string}
@@ -2217,12 +2736,55 @@ export interface components {
             words: string;
         };
         /**
+         * ScalesAnswer
+         * @description What each scale shows [kg]; ``simulated`` when a stand-in was read.
+         */
+        ScalesAnswer: {
+            /** Masses Kg */
+            masses_kg: number[];
+            /** Simulated */
+            simulated: boolean;
+        };
+        /**
+         * ScalesRequest
+         * @description Where two or three scales stand.
+         */
+        ScalesRequest: {
+            /** Places */
+            places: components["schemas"]["Place"][];
+        };
+        /**
+         * School
+         * @description One way to say where it should balance: stations from the datum [m], what that means here, where it comes from.
+         *
+         *     ``static_margin`` in the middle of the range [-]; ``risk``: chance at its rear end of less than the class minimum [-];
+         *     ``computed``: from this geometry, not from a rule.
+         */
+        School: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /** Static Margin */
+            static_margin: number;
+            /** Risk */
+            risk: number;
+            /** Computed */
+            computed: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * Section
          * @description One measured chord of the right half, relative to the root leading edge of its surface.
          *
          *     ``y_m`` distance from the centre line, ``x_offset_m`` of the leading edge aft of the root leading edge,
-         *     ``chord_m``, ``z_offset_m`` height above the root, ``twist_rad`` incidence against the root (> 0 leading edge up,
-         *     so wash-out is negative).
+         *     ``chord_m``, ``z_offset_m`` height above the root, ``twist_rad`` incidence against the right root (> 0 leading edge up,
+         *     so wash-out is negative) of both halves, or of the right one when ``left_twist_rad`` was measured apart.
          */
         Section: {
             /** Y M */
@@ -2241,6 +2803,18 @@ export interface components {
              * @default 0
              */
             twist_rad: number;
+            /** Left Twist Rad */
+            left_twist_rad?: number | null;
+        };
+        /**
+         * SectionChoice
+         * @description A section of the library: its key, its family, and the section as a surface keeps it.
+         */
+        SectionChoice: {
+            /** Key */
+            key: string;
+            family: components["schemas"]["Camber"];
+            foil: components["schemas"]["Foil"];
         };
         /**
          * ShelfModel
@@ -2406,6 +2980,41 @@ export interface components {
              * @default 1
              */
             control_outer: number;
+            foil?: components["schemas"]["Foil"] | null;
+        };
+        /**
+         * SwingRequest
+         * @description A model swinging: on two parallel strings (spacing, length), or as a pendulum (arm). [kg, m, s]
+         */
+        SwingRequest: {
+            /** Mass Kg */
+            mass_kg: number;
+            /** Period S */
+            period_s: number;
+            /** Spacing M */
+            spacing_m?: number | null;
+            /** Length M */
+            length_m?: number | null;
+            /** Arm M */
+            arm_m?: number | null;
+        };
+        /**
+         * Swung
+         * @description Moment of inertia about the balance point. [kg m2]
+         */
+        Swung: {
+            /** Inertia Kg M2 */
+            inertia_kg_m2: number;
+        };
+        /**
+         * SwungInertia
+         * @description Moments of inertia about the balance point found by swinging, None where not swung. [kg m2]
+         */
+        SwungInertia: {
+            /** Roll Kg M2 */
+            roll_kg_m2?: number | null;
+            /** Pitch Kg M2 */
+            pitch_kg_m2?: number | null;
         };
         /**
          * Symbol
@@ -2477,6 +3086,18 @@ export interface components {
                 [key: string]: number;
             };
             worst: components["schemas"]["Tendency"] | null;
+        };
+        /**
+         * TwistFinding
+         * @description What the measured twist of one surface means: ``alarm`` when it must be put right before flying.
+         */
+        TwistFinding: {
+            /** Surface */
+            surface: string;
+            /** Alarm */
+            alarm: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * Verdict
@@ -2553,6 +3174,29 @@ export interface components {
             gust_spread_mps: number;
             /** Refused Cards */
             refused_cards: string[];
+        };
+        /**
+         * WingMount
+         * @description Where to mount the wing: stations from the datum [m], the margin there [-], and the fault of leaving its mass out.
+         *
+         *     ``shift_m``: from where the airframe has its wing now, aft positive; ``ignoring_wing_m``: how much further aft one would have
+         *     put it by the fuselage alone (negative: further forward), None when nowhere along the body.
+         */
+        WingMount: {
+            /** X Root M */
+            x_root_m: number;
+            /** Shift M */
+            shift_m: number;
+            /** X Cg M */
+            x_cg_m: number;
+            /** X Np M */
+            x_np_m: number;
+            /** Static Margin */
+            static_margin: number;
+            /** Ignoring Wing M */
+            ignoring_wing_m: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * WorkOrder
@@ -3602,6 +4246,338 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionChoice"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeSection: {
+        parameters: {
+            query?: {
+                file_name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foil"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeOutline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Section"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeEllipse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EllipseRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Section"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeMeasuringSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Airframe"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuringStep"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeLateral: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateralRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AxisEstimate"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeHeight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeightRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AxisEstimate"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeSwing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwingRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Swung"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wingMount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MountRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WingMount"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readScales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScalesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScalesAnswer"];
                 };
             };
             /** @description Problem */

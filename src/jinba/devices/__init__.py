@@ -1,0 +1,1 @@
+"""Ports to instruments, each with a simulated stand-in."""

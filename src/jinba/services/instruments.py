@@ -1,0 +1,31 @@
+"""Instruments at the bench: what the scales show under this model. Stand-ins until a real instrument is connected."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Sequence
+
+from jinba.core.configuration import balance_of
+from jinba.core.flight.faults import Faults
+from jinba.core.observe.situation import design_of
+from jinba.devices.scales import Place, Scales, SimulatedScales
+from jinba.formats.codec import from_json
+from jinba.services.history import History
+
+
+def scales_under(known: History) -> Scales:
+    """Return the scales under a model: simulated, with the faults its stand-in really has, or the bench's own balance."""
+    balance, mac = balance_of(known.setup), design_of(known.setup).aero.planform.mac_m
+    hidden = known.model.stand_in or {}
+    faults = from_json(Faults, hidden["faults"]) if "faults" in hidden else Faults()
+    return SimulatedScales(
+        mass_kg=balance.mass.mass_kg,
+        x_m=balance.x_m - faults.static_margin * mac,
+        y_m=balance.mass.y_m,
+        seed=zlib.crc32(known.model.id.bytes) ^ known.configuration_row.current_revision,
+    )
+
+
+def read_scales(known: History, places: Sequence[Place]) -> tuple[float, ...]:
+    """Return what each scale shows under the model now. [kg] Raises: JinbaError for places that cannot carry it."""
+    return scales_under(known).read(tuple(places))
