@@ -65,6 +65,20 @@ export type Control = Schemas["Control"];
 export type BenchView = Schemas["BenchView"];
 export type BenchAnswer = Schemas["BenchAnswer"];
 export type BenchNumber = Schemas["Number"];
+export type MeasuringStep = Schemas["MeasuringStep"];
+export type Mission = Schemas["Mission"];
+export type TwistFinding = Schemas["TwistFinding"];
+/** Bodies of the stateless computations, by name. */
+export type Requests = Pick<
+  Schemas,
+  | "EllipseRequest"
+  | "OutlineRequest"
+  | "LateralRequest"
+  | "HeightRequest"
+  | "SwingRequest"
+  | "MountRequest"
+  | "ScalesRequest"
+>;
 export type WeighingRequest = Schemas["WeighingRequest"];
 export type BalanceReading = Schemas["BalanceReading"];
 export type Arrangements = Schemas["Arrangements"];

@@ -1241,6 +1241,10 @@ export interface components {
             fingers: components["schemas"]["Fingers"];
             /** Items X Cg M */
             items_x_cg_m: number;
+            /** Items Y Cg M */
+            items_y_cg_m: number;
+            /** Items Z Cg M */
+            items_z_cg_m: number;
             /** Disagreement M */
             disagreement_m: number | null;
             /** Disagreement Words */

@@ -20,9 +20,11 @@ const wing: Surface = {
 
 const airframe: Airframe = {
   surfaces: [wing],
-  body: { nose_x_m: -0.3, length_m: 1.2, width_m: 0.12, height_m: 0.14, boom_y_m: 0 },
+  body: { nose_x_m: -0.3, length_m: 1.2, width_m: 0.12, height_m: 0.14, boom_y_m: 0, y_m: 0, z_m: 0 },
   fin: null,
   motor: null,
+  nacelles: [],
+  further_motors: [],
 };
 
 describe("the scale drawing", () => {

@@ -53,28 +53,40 @@ const BODY_STATIONS = [0, 0.06, 0.16, 0.32, 0.55, 0.8, 1];
 const BODY_WIDTH = [0.25, 0.62, 0.9, 1, 0.98, 0.62, 0.28];
 const POD_WIDTH = [0.25, 0.66, 0.94, 1, 1, 0.95, 0.72];
 
-function bodyShape(airframe: Airframe): number[] {
-  return (airframe.body.boom_y_m ?? 0) > 0 ? POD_WIDTH : BODY_WIDTH;
+type Body = Airframe["body"];
+type Motor = NonNullable<Airframe["motor"]>;
+
+function bodyShape(body: Body): number[] {
+  return (body.boom_y_m ?? 0) > 0 ? POD_WIDTH : BODY_WIDTH;
+}
+
+/** All motors, each row single or a pair. */
+export function motorsOf(airframe: Airframe): Motor[] {
+  return airframe.motor ? [airframe.motor, ...(airframe.further_motors ?? [])] : [];
+}
+
+/** The sides on which a part off the centre line is drawn; a single one counts once. */
+export function sidesOf(part: { y_m?: number }, half: boolean): number[] {
+  return (part.y_m ?? 0) > 0 && !half ? [1, -1] : [1];
 }
 
 /** Body outline in plan: half width over stations, mirrored by the caller. */
-export function bodyHalfPlan(airframe: Airframe): Point[] {
-  const b = airframe.body;
-  const shape = bodyShape(airframe);
+export function bodyHalfPlan(b: Body): Point[] {
+  const shape = bodyShape(b);
   return BODY_STATIONS.map((s, i) => ({ x: b.nose_x_m + s * b.length_m, y: ((shape[i] ?? 1) * b.width_m) / 2 }));
 }
 
 /** Body outline from the side, top line then bottom line back; `y` is height. */
-export function bodySide(airframe: Airframe): Point[] {
-  const b = airframe.body;
-  const shape = bodyShape(airframe);
+export function bodySide(b: Body): Point[] {
+  const shape = bodyShape(b);
+  const z = b.z_m ?? 0;
   const top = BODY_STATIONS.map((s, i) => ({
     x: b.nose_x_m + s * b.length_m,
-    y: (0.5 * (shape[i] ?? 1) + 0.04) * b.height_m,
+    y: z + (0.5 * (shape[i] ?? 1) + 0.04) * b.height_m,
   }));
   const bottom = BODY_STATIONS.map((s, i) => ({
     x: b.nose_x_m + s * b.length_m,
-    y: -0.5 * (shape[i] ?? 1) * b.height_m,
+    y: z - 0.5 * (shape[i] ?? 1) * b.height_m,
   }));
   return [...top, ...bottom.reverse()];
 }
@@ -148,10 +160,18 @@ export function boundsOf(airframe: Airframe): Bounds {
     );
     zs.push(airframe.fin.z_m + airframe.fin.height_m, airframe.fin.z_m);
   }
-  if (airframe.motor) {
-    const r = airframe.motor.propeller_diameter_m / 2;
-    xs.push(airframe.motor.x_m - 0.02, airframe.motor.x_m + 0.02);
-    zs.push(airframe.motor.z_m + r, airframe.motor.z_m - r);
+  for (const m of motorsOf(airframe)) {
+    const r = m.propeller_diameter_m / 2;
+    xs.push(m.x_m - 0.02, m.x_m + 0.02);
+    zs.push(m.z_m + r, m.z_m - r);
+  }
+  for (const n of airframe.nacelles ?? []) {
+    xs.push(n.nose_x_m, n.nose_x_m + n.length_m);
+    zs.push((n.z_m ?? 0) + n.height_m / 2, (n.z_m ?? 0) - n.height_m / 2);
+  }
+  if (airframe.gear) {
+    xs.push(airframe.gear.main_x_m, airframe.gear.third_x_m);
+    zs.push(airframe.gear.ground_z_m);
   }
   return { xMin: Math.min(...xs), xMax: Math.max(...xs), halfSpan, zMin: Math.min(...zs), zMax: Math.max(...zs) };
 }

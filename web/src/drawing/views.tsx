@@ -1,5 +1,16 @@
 import type { Airframe } from "../api/client";
-import { bodyHalfPlan, bodySide, controlPlan, finSide, halfPlan, type Point, path, sectionSide } from "./geometry";
+import {
+  bodyHalfPlan,
+  bodySide,
+  controlPlan,
+  finSide,
+  halfPlan,
+  motorsOf,
+  type Point,
+  path,
+  sectionSide,
+  sidesOf,
+} from "./geometry";
 
 type Map = (p: Point) => Point;
 
@@ -11,7 +22,7 @@ export function PlanView({ airframe, map, half = false }: { airframe: Airframe; 
   const sides = half ? [1] : [1, -1];
   const boom = airframe.body.boom_y_m ?? 0;
   const fin = airframe.fin;
-  const body = bodyHalfPlan(airframe);
+  const body = bodyHalfPlan(airframe.body);
   const outline = [...body, ...[...body].reverse().map((p) => ({ x: p.x, y: half ? 0 : -p.y }))];
   const rear = Math.max(...airframe.surfaces.map((s) => s.x_m + (s.sections[0]?.chord_m ?? 0) * 0.9));
   const wing = airframe.surfaces[0];
@@ -60,6 +71,9 @@ export function PlanView({ airframe, map, half = false }: { airframe: Airframe; 
           })}
         </g>
       ))}
+      {(airframe.nacelles ?? []).flatMap((n) =>
+        sidesOf(n, half).map((s) => <path key={`${n.nose_x_m}${n.y_m}${s}`} d={nacellePath(n, s, map)} />),
+      )}
       <path d={path(outline, map, true, true)} />
       {fin
         ? (fin.y_m ? sides : [1]).map((s) => (
@@ -77,24 +91,37 @@ export function PlanView({ airframe, map, half = false }: { airframe: Airframe; 
             />
           ))
         : null}
-      {airframe.motor
-        ? sides.map((s) => (
-            <path
-              key={`p${s}`}
-              strokeWidth={2.2}
-              d={path(
-                [
-                  { x: airframe.motor?.x_m ?? 0, y: 0 },
-                  { x: airframe.motor?.x_m ?? 0, y: (s * (airframe.motor?.propeller_diameter_m ?? 0)) / 2 },
-                ],
-                map,
-                false,
-              )}
-            />
-          ))
-        : null}
+      {motorsOf(airframe).flatMap((m) => {
+        const y = m.y_m ?? 0;
+        const r = m.propeller_diameter_m / 2;
+        const inner = half && y === 0 ? 0 : -r;
+        return sidesOf(m, half).map((s) => (
+          <path
+            key={`p${m.x_m}${y}${s}`}
+            strokeWidth={2.2}
+            d={path(
+              [
+                { x: m.x_m, y: s * y + inner },
+                { x: m.x_m, y: s * y + r },
+              ],
+              map,
+              false,
+            )}
+          />
+        ));
+      })}
     </g>
   );
+}
+
+function nacellePath(body: Airframe["body"], side: number, map: Map): string {
+  const edge = bodyHalfPlan(body);
+  const y = side * (body.y_m ?? 0);
+  const outline = [
+    ...edge.map((p) => ({ x: p.x, y: y + p.y })),
+    ...[...edge].reverse().map((p) => ({ x: p.x, y: y - p.y })),
+  ];
+  return path(outline, map, true, true);
 }
 
 /** The aeroplane from the left side, nose to the left. */
@@ -102,7 +129,6 @@ export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
   const fin = finSide(airframe);
   const boom = (airframe.body.boom_y_m ?? 0) > 0;
   const wing = airframe.surfaces[0];
-  const motor = airframe.motor;
   return (
     <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round">
       {boom && wing && airframe.fin ? (
@@ -120,7 +146,11 @@ export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
       ) : null}
       {fin ? <path d={path(fin.outline, map)} /> : null}
       {fin ? <path d={path(fin.rudder, map)} fill="none" strokeWidth={0.9} /> : null}
-      <path d={path(bodySide(airframe), map, true, true)} />
+      <path d={path(bodySide(airframe.body), map, true, true)} />
+      {(airframe.nacelles ?? []).map((n) => (
+        <path key={`n${n.nose_x_m}${n.y_m}`} d={path(bodySide(n), map, true, true)} />
+      ))}
+      <Wheels airframe={airframe} map={map} />
       {wing && wing.z_m > airframe.body.height_m * 0.45 ? (
         <path
           d={path(
@@ -137,19 +167,44 @@ export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
       {airframe.surfaces.map((s) => (
         <path key={s.key} d={path(sectionSide(s), map, true, false)} />
       ))}
-      {motor ? (
+      {motorsOf(airframe).map((m) => (
         <path
+          key={`p${m.x_m}${m.y_m}`}
           strokeWidth={3}
           d={path(
             [
-              { x: motor.x_m, y: motor.z_m + motor.propeller_diameter_m / 2 },
-              { x: motor.x_m, y: motor.z_m - motor.propeller_diameter_m / 2 },
+              { x: m.x_m, y: m.z_m + m.propeller_diameter_m / 2 },
+              { x: m.x_m, y: m.z_m - m.propeller_diameter_m / 2 },
             ],
             map,
             false,
           )}
         />
-      ) : null}
+      ))}
+    </g>
+  );
+}
+
+/** Legs and wheels from the side, standing on the ground line. */
+function Wheels({ airframe, map }: { airframe: Airframe; map: Map }) {
+  const gear = airframe.gear;
+  if (!gear) return null;
+  const ground = gear.ground_z_m;
+  const wheel = (x: number, radius: number) => {
+    const axle = map({ x, y: ground + radius });
+    const foot = map({ x, y: ground });
+    const top = map({ x, y: 0 });
+    return (
+      <g key={x}>
+        <path d={`M${top.x} ${top.y}L${axle.x} ${axle.y}`} strokeWidth={1.2} />
+        <circle cx={axle.x} cy={axle.y} r={Math.max(foot.y - axle.y, 3)} />
+      </g>
+    );
+  };
+  return (
+    <g>
+      {wheel(gear.main_x_m, 0.03)}
+      {wheel(gear.third_x_m, gear.third_x_m < gear.main_x_m ? 0.025 : 0.012)}
     </g>
   );
 }

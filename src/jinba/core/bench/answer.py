@@ -18,7 +18,7 @@ from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.frames import forward_or_aft, station_words
-from jinba.core.mass.items import ItemKind
+from jinba.core.mass.items import ItemKind, sum_items
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, Trims, design_of, resting_trims
 from jinba.core.stability.sections import WING_CLMAX_SIGMA
@@ -71,6 +71,8 @@ class BenchAnswer:
     maiden: MaidenPoint
     fingers: Fingers
     items_x_cg_m: float
+    items_y_cg_m: float
+    items_z_cg_m: float
     disagreement_m: float | None
     disagreement_words: str
     tendencies: tuple[Tendency, ...]
@@ -103,6 +105,7 @@ def bench_answer(
     risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
     words, disagreement = _disagreement(design)
     maiden = maiden_point(design)
+    summed = sum_items(configuration.items)
     return BenchAnswer(
         numbers=_numbers(design, margin, sigma, x_np, risk),
         x_cg_m=design.balance.x_m,
@@ -120,6 +123,8 @@ def bench_answer(
         maiden=maiden,
         fingers=fingers_of(design),
         items_x_cg_m=design.balance.mass.x_m,
+        items_y_cg_m=summed.y_m,
+        items_z_cg_m=summed.z_m,
         disagreement_m=disagreement,
         disagreement_words=words,
         tendencies=tendencies(configuration, known, trims if trims is not None else resting_trims(configuration)),

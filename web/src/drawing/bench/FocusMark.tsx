@@ -48,17 +48,69 @@ export function FocusMark({
     if (field === "y_m") return dimension(plan({ x, y: 0 }), plan({ x, y: section.y_m }), section.y_m);
     if (field === "x_offset_m")
       return dimension(plan({ x: surface.x_m, y: section.y_m }), plan({ x, y: section.y_m }), section.x_offset_m);
+    if (field === "z_m") return dimension(side({ x, y: 0 }), side({ x, y: surface.z_m }), surface.z_m);
+    if (field === "z_offset_m") {
+      const rise = section.z_offset_m ?? 0;
+      return dimension(side({ x, y: surface.z_m }), side({ x, y: surface.z_m + rise }), rise);
+    }
+    if (field === "twist")
+      return <Ring at={plan({ x: x + section.chord_m / 2, y: section.y_m })} words={`meter here, ${name}`} />;
     if (field === "x_m") return dimension(plan({ x: 0, y: 0 }), plan({ x: surface.x_m, y: 0 }), surface.x_m);
   }
   if (kind === "body") {
     const b = setup.airframe.body;
     if (name === "length_m")
       return dimension(side({ x: b.nose_x_m, y: 0 }), side({ x: b.nose_x_m + b.length_m, y: 0 }), b.length_m);
+    if (name === "height_m") {
+      const x = b.nose_x_m + 0.35 * b.length_m;
+      return dimension(side({ x, y: -b.height_m / 2 }), side({ x, y: b.height_m / 2 }), b.height_m);
+    }
+    if (name === "width_m") {
+      const x = b.nose_x_m + 0.35 * b.length_m;
+      return dimension(plan({ x, y: 0 }), plan({ x, y: b.width_m / 2 }), b.width_m);
+    }
     if (name === "nose_x_m") return dimension(side({ x: 0, y: 0 }), side({ x: b.nose_x_m, y: 0 }), b.nose_x_m);
+  }
+  const { fin, gear } = setup.airframe;
+  if (kind === "fin" && fin) {
+    const top = fin.z_m + fin.height_m;
+    const tip = fin.x_m + (fin.sweep_offset_m ?? 0);
+    if (name === "height_m") return dimension(side({ x: tip, y: fin.z_m }), side({ x: tip, y: top }), fin.height_m);
+    if (name === "root_chord_m")
+      return dimension(
+        side({ x: fin.x_m, y: fin.z_m }),
+        side({ x: fin.x_m + fin.root_chord_m, y: fin.z_m }),
+        fin.root_chord_m,
+      );
+    if (name === "tip_chord_m")
+      return dimension(side({ x: tip, y: top }), side({ x: tip + fin.tip_chord_m, y: top }), fin.tip_chord_m);
+    return dimension(side({ x: 0, y: fin.z_m }), side({ x: fin.x_m, y: fin.z_m }), fin.x_m);
+  }
+  if (kind === "gear" && gear) {
+    const ground = gear.ground_z_m;
+    if (name === "main_y_m")
+      return dimension(plan({ x: gear.main_x_m, y: 0 }), plan({ x: gear.main_x_m, y: gear.main_y_m }), gear.main_y_m);
+    if (name === "ground_z_m")
+      return dimension(side({ x: gear.main_x_m, y: 0 }), side({ x: gear.main_x_m, y: ground }), ground);
+    const x = name === "third_x_m" ? gear.third_x_m : gear.main_x_m;
+    return dimension(side({ x: 0, y: ground }), side({ x, y: ground }), x);
   }
   if (kind === "motor" && setup.airframe.motor) {
     const m = setup.airframe.motor;
     return dimension(side({ x: 0, y: m.z_m }), side({ x: m.x_m, y: m.z_m }), m.x_m);
   }
   return null;
+}
+
+/** A place to put a gauge. */
+function Ring({ at, words }: { at: Point; words: string }) {
+  return (
+    <g stroke="var(--color-accent)" fill="none" strokeWidth={2}>
+      <circle cx={at.x} cy={at.y} r={13} />
+      <path d={`M${at.x - 20} ${at.y}h40`} />
+      <text x={at.x + 18} y={at.y - 10} fontSize={14} fontWeight={700} stroke="none" fill="var(--color-accent)">
+        {words}
+      </text>
+    </g>
+  );
 }

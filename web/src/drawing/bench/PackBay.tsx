@@ -12,10 +12,19 @@ interface Props extends SliderProps {
   ghosts: number[];
   side: (q: Point) => Point;
   scale: number;
+  /** How the ends of the bay are dragged; null while they stay. */
+  ends: BayEnds | null;
+}
+
+interface BayEnds {
+  limits: [number, number];
+  stationAt: (clientX: number) => number;
+  onMove: (bay_m: [number, number]) => void;
+  onDrop: () => void;
 }
 
 /** The pack in its bay on the side view, with ghosts where it was flown. */
-export function PackBay({ ghosts, side, scale, ...slider }: Props) {
+export function PackBay({ ghosts, side, scale, ends, ...slider }: Props) {
   const { item, readOnly } = slider;
   const slide = useSlide(slider);
   const z = item.z_m ?? 0;
@@ -56,6 +65,11 @@ export function PackBay({ ghosts, side, scale, ...slider }: Props) {
         fill="var(--color-accent)"
         stroke="var(--color-base-content)"
       />
+      {ends
+        ? ([0, 1] as const).map((which) => (
+            <BayEnd key={which} which={which} bay={[low, high]} at={which ? b : a} name={item.name} {...ends} />
+          ))
+        : null}
       <text
         x={c.x}
         y={c.y - 16}
@@ -68,5 +82,50 @@ export function PackBay({ ghosts, side, scale, ...slider }: Props) {
         {readOnly ? item.name : `◂ ${item.name} ▸`}
       </text>
     </g>
+  );
+}
+
+/** One end of the bay, a slider of its own: the other end and the pack stay where they are. */
+function BayEnd({
+  which,
+  bay,
+  at,
+  name,
+  limits,
+  stationAt,
+  onMove,
+  onDrop,
+}: BayEnds & { which: 0 | 1; bay: [number, number]; at: Point; name: string }) {
+  const range: [number, number] = which === 0 ? [limits[0], bay[1]] : [bay[0], limits[1]];
+  const words = `${which === 0 ? "foremost" : "aftmost"} end of the bay of ${name}`;
+  const slide = useSlide({
+    item: {
+      key: words,
+      name: words,
+      mass_kg: 0,
+      x_m: bay[which],
+      y_m: 0,
+      z_m: 0,
+      kind: "part",
+      bay_m: range,
+      fitted: true,
+      to_come: false,
+    },
+    readOnly: false,
+    stationAt,
+    onMove: (x) => onMove(which === 0 ? [x, bay[1]] : [bay[0], x]),
+    onDrop,
+  });
+  return (
+    <rect
+      {...slide}
+      x={at.x - 4}
+      y={at.y + 8}
+      width={8}
+      height={14}
+      fill="var(--color-base-100)"
+      stroke="var(--color-accent)"
+      strokeWidth={2}
+    />
   );
 }

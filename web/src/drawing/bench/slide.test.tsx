@@ -16,6 +16,7 @@ const pack = (part: Partial<Item> = {}): Item => ({
   kind: "battery",
   bay_m: [-0.12, 0.04],
   fitted: true,
+  to_come: false,
   ...part,
 });
 

@@ -1,26 +1,66 @@
+import { useState } from "react";
+import type { TwistFinding } from "../../api/client";
 import { RearView } from "../../drawing/RearView";
 import { useMoveDatum } from "../../queries/models";
-import { Choice, SmallButton, useEditing } from "./editing";
-import { BodyFields, FinFields, MotorFields } from "./PartFields";
+import { Choice, EditingProvider, SmallButton, useEditing } from "./editing";
+import { MeasureInOrder } from "./MeasureInOrder";
+import { BodyFields, FinFields, GearFields, MotorFields, NacelleFields } from "./PartFields";
+import { PlanScale, usePlanScale } from "./PlanScale";
 import { newSurface, SurfaceFields } from "./SurfaceFields";
 
 /** The airframe by ruler, in the order one measures a model lying on a table. */
-export function AirframeTab({ modelId, revision }: { modelId: string; revision: number }) {
-  const { setup } = useEditing();
+export function AirframeTab(props: { modelId: string; revision: number; findings: TwistFinding[] }) {
+  const editing = useEditing();
+  const [plan, setPlan] = usePlanScale(props.modelId);
+  return (
+    <EditingProvider value={{ ...editing, plan }}>
+      <Parts {...props} scale={<PlanScale plan={plan} onPlan={setPlan} />} />
+    </EditingProvider>
+  );
+}
+
+function Parts({
+  modelId,
+  revision,
+  findings,
+  scale,
+}: {
+  modelId: string;
+  revision: number;
+  findings: TwistFinding[];
+  scale: React.ReactNode;
+}) {
+  const { setup, readOnly } = useEditing();
+  const [inOrder, setInOrder] = useState(false);
+  if (inOrder)
+    return (
+      <>
+        {scale}
+        <MeasureInOrder onDone={() => setInOrder(false)} />
+      </>
+    );
   return (
     <div>
+      {readOnly ? null : (
+        <button type="button" className="btn btn-sm btn-accent mb-2" onClick={() => setInOrder(true)}>
+          Measure in order, step by step
+        </button>
+      )}
+      {scale}
       <figure className="mb-2">
         <RearView airframe={setup.airframe} bankDeg={0} size={380} heights={1} />
         <figcaption className="label-small text-center">From behind, as you sit in it.</figcaption>
       </figure>
       <Datum modelId={modelId} revision={revision} />
       {setup.airframe.surfaces.map((s) => (
-        <SurfaceFields key={s.key} surface={s} />
+        <SurfaceFields key={s.key} surface={s} findings={findings.filter((f) => f.surface === s.key)} />
       ))}
       <AddSurface />
       <BodyFields body={setup.airframe.body} />
       <FinFields fin={setup.airframe.fin ?? null} />
-      <MotorFields motor={setup.airframe.motor ?? null} />
+      <MotorFields airframe={setup.airframe} />
+      <NacelleFields nacelles={setup.airframe.nacelles ?? []} />
+      <GearFields gear={setup.airframe.gear ?? null} />
     </div>
   );
 }

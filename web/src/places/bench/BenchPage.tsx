@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { Configuration } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
@@ -32,14 +32,17 @@ export default function BenchPage() {
     (change: Change, words: string) => saving.mutateAsync({ change, words }),
     [saving.mutateAsync],
   );
-  const movedTo =
-    (key: string, x_m: number): Change =>
-    (s) => ({ ...s, items: s.items.map((i) => (i.key === key ? { ...i, x_m } : i)) });
-  const drag = (key: string, x_m: number) => setDraft(movedTo(key, x_m)(setup));
-  const drop = (key: string) => {
-    const item = draft?.items.find((i) => i.key === key);
-    if (!item) return;
-    void edit(movedTo(key, item.x_m), `${item.name} moved on the drawing`).then(
+  // What was dragged last, to be applied to the newest setup when it is let go.
+  const dragged = useRef<Change | null>(null);
+  const drag = (change: Change) => {
+    dragged.current = change;
+    setDraft(change(setup));
+  };
+  const drop = (words: string) => {
+    const change = dragged.current;
+    dragged.current = null;
+    if (!change) return;
+    void edit(change, words).then(
       () => setDraft(null),
       () => undefined,
     );
@@ -56,7 +59,7 @@ export default function BenchPage() {
   }, [model.can_undo, model.can_redo, undo.mutate]);
 
   const answer = bench.data?.answer;
-  const editing = { setup, readOnly: model.read_only, edit, onFocus: setFocus };
+  const editing = { setup, readOnly: model.read_only, plan: 1, edit, onFocus: setFocus };
   return (
     <div className="grid gap-3 xl:grid-cols-[1.75fr_1fr]">
       <div className="min-w-0">
@@ -69,6 +72,7 @@ export default function BenchPage() {
             ghosts={bench.data?.flown_battery_x_m ?? []}
             focus={focus}
             readOnly={model.read_only}
+            tool={tab === "Airframe" ? "airframe" : tab === "Items" ? "items" : null}
             onDrag={drag}
             onDrop={drop}
           />
@@ -124,10 +128,12 @@ export default function BenchPage() {
         ) : null}
         <div className="max-h-[70dvh] overflow-y-auto pr-1" data-fields>
           <EditingProvider value={editing}>
-            {tab === "Airframe" ? <AirframeTab modelId={model.id} revision={model.revision} /> : null}
-            {tab === "Items" ? <ItemsTab modelId={model.id} /> : null}
+            {tab === "Airframe" ? (
+              <AirframeTab modelId={model.id} revision={model.revision} findings={answer?.twist ?? []} />
+            ) : null}
+            {tab === "Items" ? <ItemsTab modelId={model.id} mission={answer?.mission ?? null} /> : null}
             {tab === "Weigh" ? <WeighTab modelId={model.id} answer={answer} /> : null}
-            {tab === "Move" ? <MoveTab modelId={model.id} /> : null}
+            {tab === "Move" ? <MoveTab modelId={model.id} answer={answer} /> : null}
             {tab === "Controls" ? <ControlsTab /> : null}
             {tab === "Check" && answer ? <CheckTab answer={answer} /> : null}
           </EditingProvider>

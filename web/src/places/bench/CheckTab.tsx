@@ -18,6 +18,15 @@ const LIMIT_ROWS = [
   ["crosswind_mps", "Across the strip"],
 ] as const;
 
+type Check = BenchAnswer["adequacy"][number];
+
+function checkValue(show: ReturnType<typeof useSettings>["show"], { value, unit }: Check): string {
+  if (unit === "m") return show(value, "distance");
+  if (unit === "deg") return `${value.toFixed(0)}°`;
+  if (unit === "s") return `${value.toFixed(0)} s`;
+  return value.toFixed(value < 0.2 ? 3 : 2);
+}
+
 /** Class, site, limits and pack: what the wanted band and go / no-go are measured against. */
 export function CheckTab({ answer }: { answer: BenchAnswer }) {
   const { setup, edit } = useEditing();
@@ -74,12 +83,7 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
           <li key={a.key} className="border-b border-base-300 py-1">
             <span className="flex justify-between gap-2 font-semibold">
               <span>{a.label}</span>
-              <span className={a.passes ? "" : "text-accent"}>
-                {a.unit === "m"
-                  ? show(a.value, "distance")
-                  : a.value.toFixed(a.unit === "s" ? 0 : a.value < 0.2 ? 3 : 2)}
-                {a.unit === "s" ? " s" : ""}
-              </span>
+              <span className={a.passes ? "" : "text-accent"}>{checkValue(show, a)}</span>
             </span>
             <span className={`block text-sm ${a.passes ? "" : "font-semibold text-accent"}`}>{a.words}</span>
           </li>

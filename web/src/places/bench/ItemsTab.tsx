@@ -1,4 +1,6 @@
-import type { Item } from "../../api/client";
+import type { Item, Mission } from "../../api/client";
+import { stationWords } from "../../components/quantity/station";
+import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
 import { newId } from "../../domain/identity";
 import { useItemTable } from "../../queries/models";
@@ -9,11 +11,20 @@ const onItem =
   (s) => ({ ...s, items: s.items.map((i) => (i.key === key ? change(i) : i)) });
 
 /** What is on board: mass and station of each item; the battery with its bay. */
-export function ItemsTab({ modelId }: { modelId: string }) {
+export function ItemsTab({ modelId, mission }: { modelId: string; mission: Mission | null }) {
   const { setup, edit } = useEditing();
   const add = (kind: Item["kind"]) => {
     const pack = setup.items.find((i) => i.kind === "battery");
-    const plain = { key: newId(), name: "New item", mass_kg: 0.02, x_m: 0, y_m: 0, z_m: 0, fitted: true };
+    const plain = {
+      key: newId(),
+      name: "New item",
+      mass_kg: 0.02,
+      x_m: 0,
+      y_m: 0,
+      z_m: 0,
+      fitted: true,
+      to_come: false,
+    };
     const item: Item =
       kind === "battery" && pack
         ? { ...pack, key: newId(), name: "Other pack", fitted: false }
@@ -29,8 +40,26 @@ export function ItemsTab({ modelId }: { modelId: string }) {
         <SmallButton words="Add an item" onClick={() => void add("part")} />
         <SmallButton words="Add another pack" onClick={() => void add("battery")} />
       </div>
+      {mission ? <MissionSheet mission={mission} /> : null}
       <Table modelId={modelId} />
     </div>
+  );
+}
+
+/** What the model becomes when the equipment still to come is aboard. */
+function MissionSheet({ mission }: { mission: Mission }) {
+  const { show } = useSettings();
+  return (
+    <section className="sheet mt-3 p-3">
+      <h3 className="font-bold">
+        Mission mass {show(mission.mass_kg, "mass")}, {show(mission.added_kg, "mass")} more than now
+      </h3>
+      <p>{mission.words}</p>
+      <p className="text-sm">
+        Balance {stationWords(show, mission.x_cg_m)}, margin {show(mission.static_margin, "fraction")}, stall{" "}
+        {show(mission.stall_speed_mps, "speed")}. To be checked and flown again then: {mission.fly_again.join(", ")}.
+      </p>
+    </section>
   );
 }
 
@@ -122,7 +151,16 @@ function Place({ item }: { item: Item }) {
         <Tick
           label="Fitted now (else an alternative pack)"
           checked={item.fitted ?? true}
-          onChange={(fitted) => put({ fitted }, fitted ? `${item.name} fitted` : `${item.name} is an alternative`)}
+          onChange={(fitted) => put({ fitted, to_come: false }, fitted ? `${item.name} fitted` : `${item.name} is an alternative`)}
+        />
+      ) : null}
+      {item.kind !== "airframe" && item.kind !== "ballast" ? (
+        <Tick
+          label="Still to come (not in the test flights)"
+          checked={item.to_come ?? false}
+          onChange={(to_come) =>
+            put({ to_come, fitted: !to_come }, to_come ? `${item.name} still to come` : `${item.name} on board`)
+          }
         />
       ) : null}
       <Tick

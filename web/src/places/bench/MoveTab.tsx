@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Arrangements } from "../../api/client";
+import type { Arrangements, BenchAnswer } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
@@ -7,12 +7,13 @@ import { ProblemNote } from "../../components/ui/feedback";
 import { ChangeDrawing } from "../../drawing/ChangeDrawing";
 import { useArrange } from "../../queries/models";
 import { SmallButton, Tick, useEditing } from "./editing";
+import { OrderSheet } from "./OrderSheet";
 import { StockFields } from "./StockFields";
 
 type Proposal = Arrangements["proposals"][number];
 
 /** What to move: the target, the best few ways there as drawings, and what moving or adding anything does. */
-export function MoveTab({ modelId }: { modelId: string }) {
+export function MoveTab({ modelId, answer }: { modelId: string; answer: BenchAnswer | undefined }) {
   const { readOnly, setup } = useEditing();
   const { show } = useSettings();
   const [target, setTarget] = useState<number | null>(null);
@@ -21,6 +22,7 @@ export function MoveTab({ modelId }: { modelId: string }) {
   const found = arrange.data;
   return (
     <div>
+      <OrderSheet answer={answer} />
       <p className="mb-2 text-sm font-semibold text-accent">Propeller off, pack out while you work.</p>
       <QuantityField
         label="Balance point wanted, from the datum"

@@ -28,22 +28,29 @@ const BODY: Row<"nose_x_m" | "length_m" | "width_m" | "height_m">[] = [
     focus: "body:nose_x_m",
   },
   { key: "length_m", label: "Length", quantity: "length", focus: "body:length_m" },
-  { key: "width_m", label: "Greatest width", quantity: "length" },
-  { key: "height_m", label: "Greatest height", quantity: "length" },
+  { key: "width_m", label: "Greatest width", quantity: "length", focus: "body:width_m" },
+  { key: "height_m", label: "Greatest height", quantity: "length", focus: "body:height_m" },
 ];
 
 const FIN: Row<"z_m" | "y_m" | "x_m" | "height_m" | "root_chord_m" | "tip_chord_m" | "sweep_offset_m">[] = [
-  { key: "x_m", label: "Root leading edge, from the datum", quantity: "length" },
-  { key: "height_m", label: "Height", quantity: "length" },
-  { key: "root_chord_m", label: "Root chord", quantity: "length" },
-  { key: "tip_chord_m", label: "Tip chord", quantity: "length" },
+  { key: "x_m", label: "Root leading edge, from the datum", quantity: "length", focus: "fin:x_m" },
+  { key: "height_m", label: "Height", quantity: "length", focus: "fin:height_m" },
+  { key: "root_chord_m", label: "Root chord", quantity: "length", focus: "fin:root_chord_m" },
+  { key: "tip_chord_m", label: "Tip chord", quantity: "length", focus: "fin:tip_chord_m" },
   { key: "sweep_offset_m", label: "Tip leading edge behind the root's", quantity: "length" },
   { key: "z_m", label: "Foot above the datum line", quantity: "length" },
   { key: "y_m", label: "From the centre line, one each side", hint: "0 for a single fin", quantity: "length" },
 ];
 
 const MOTOR: Row<
-  "x_m" | "z_m" | "propeller_diameter_m" | "static_thrust_n" | "tilt_down_rad" | "tilt_right_rad" | "bolt_spacing_m"
+  | "x_m"
+  | "z_m"
+  | "y_m"
+  | "propeller_diameter_m"
+  | "static_thrust_n"
+  | "tilt_down_rad"
+  | "tilt_right_rad"
+  | "bolt_spacing_m"
 >[] = [
   {
     key: "x_m",
@@ -53,6 +60,7 @@ const MOTOR: Row<
     focus: "motor",
   },
   { key: "z_m", label: "Height above the datum line", quantity: "length" },
+  { key: "y_m", label: "From the centre line, one each side", hint: "0 for a single one", quantity: "length" },
   { key: "propeller_diameter_m", label: "Propeller diameter", quantity: "length" },
   { key: "static_thrust_n", label: "Static thrust, full throttle", quantity: "force" },
   { key: "tilt_down_rad", label: "Tilt, forward end down", hint: "up is negative", quantity: "angle" },
@@ -80,6 +88,8 @@ const newMotor = ({ airframe: { body }, items }: Configuration): Motor => ({
   tilt_right_rad: 0,
   bolt_spacing_m: 0.025,
   turns_right: true,
+  y_m: 0,
+  counter_rotating: false,
 });
 
 /** Where the body lies and how big it is. */
@@ -125,21 +135,55 @@ export function FinFields({ fin }: { fin: Fin | null }) {
   );
 }
 
-/** Motor, propeller and thrust line. */
-export function MotorFields({ motor }: { motor: Motor | null }) {
+/** Motors, propellers and thrust lines: one row, or several. */
+export function MotorFields({ airframe }: { airframe: Airframe }) {
   const { edit } = useEditing();
-  if (!motor)
-    return (
-      <SmallButton
-        words="Add a motor"
-        onClick={() => void edit((s) => withAirframe(s, { motor: newMotor(s) }), "motor added")}
-      />
-    );
-  const remove = () => void edit((s) => withAirframe(s, { motor: null }), "motor removed");
-  const put = (part: Partial<Motor>) => (s: Configuration) =>
-    withAirframe(s, { motor: { ...(s.airframe.motor ?? motor), ...part } });
+  const motors = airframe.motor ? [airframe.motor, ...(airframe.further_motors ?? [])] : [];
+  const add = (s: Configuration) =>
+    withMotors(s, [...motors, { ...newMotor(s), x_m: motors[0]?.x_m ?? newMotor(s).x_m }]);
   return (
-    <Group title="Motor and propeller" action={<SmallButton words="remove" quiet onClick={remove} />}>
+    <>
+      {motors.map((motor, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a row of motors has no other identity than its place
+        <OneMotor key={at} motor={motor} at={at} motors={motors} />
+      ))}
+      {motors.length < 4 ? (
+        <SmallButton
+          words={motors.length === 0 ? "Add a motor" : "Add further motors"}
+          onClick={() => void edit(add, "motor added")}
+        />
+      ) : null}
+    </>
+  );
+}
+
+const withMotors = (s: Configuration, motors: Motor[]): Configuration =>
+  withAirframe(s, { motor: motors[0] ?? null, further_motors: motors.slice(1) });
+
+function OneMotor({ motor, at, motors }: { motor: Motor; at: number; motors: Motor[] }) {
+  const { edit } = useEditing();
+  const pair = (motor.y_m ?? 0) > 0;
+  const remove = () =>
+    void edit(
+      (s) =>
+        withMotors(
+          s,
+          motors.filter((_, i) => i !== at),
+        ),
+      "motor removed",
+    );
+  const put = (part: Partial<Motor>) => (s: Configuration) => {
+    const rows = s.airframe.motor ? [s.airframe.motor, ...(s.airframe.further_motors ?? [])] : [];
+    return withMotors(
+      s,
+      rows.map((m, i) => (i === at ? { ...m, ...part } : m)),
+    );
+  };
+  return (
+    <Group
+      title={`${at === 0 ? "Motor and propeller" : "Further motor"}${pair ? ", each of two" : ""}`}
+      action={<SmallButton words="remove" quiet onClick={remove} />}
+    >
       <p className="mb-1 text-sm font-semibold text-accent">Propeller off while you measure.</p>
       {MOTOR.map(({ key, ...row }) => (
         <Measure
@@ -155,6 +199,128 @@ export function MotorFields({ motor }: { motor: Motor | null }) {
         checked={motor.turns_right ?? true}
         onChange={(turns_right) => void edit(put({ turns_right }), "propeller's sense entered")}
       />
+      {pair ? (
+        <Tick
+          label="The other one turns the other way"
+          checked={motor.counter_rotating ?? false}
+          onChange={(counter_rotating) => void edit(put({ counter_rotating }), "propellers' senses entered")}
+        />
+      ) : null}
+    </Group>
+  );
+}
+
+const NACELLE: Row<"nose_x_m" | "length_m" | "width_m" | "height_m" | "y_m" | "z_m">[] = [
+  { key: "nose_x_m", label: "Nose, from the datum", quantity: "length" },
+  { key: "length_m", label: "Length", quantity: "length" },
+  { key: "width_m", label: "Greatest width", quantity: "length" },
+  { key: "height_m", label: "Greatest height", quantity: "length" },
+  { key: "y_m", label: "From the centre line, one each side", hint: "0 for a single one", quantity: "length" },
+  { key: "z_m", label: "Middle above the datum line", quantity: "length" },
+];
+
+const newNacelle = ({ airframe }: Configuration): Body => {
+  const wing = airframe.surfaces.find((s) => s.role === "wing");
+  const chord = wing?.sections[0]?.chord_m ?? 0.2;
+  return {
+    nose_x_m: (wing?.x_m ?? 0) - 0.5 * chord,
+    length_m: 1.2 * chord,
+    width_m: 0.28 * chord,
+    height_m: 0.32 * chord,
+    boom_y_m: 0,
+    y_m: airframe.motor?.y_m || 0.3 * (wing?.sections.at(-1)?.y_m ?? 0.6),
+    z_m: wing?.z_m ?? 0,
+  };
+};
+
+/** Bodies other than the fuselage: nacelles, floats, pods. */
+export function NacelleFields({ nacelles }: { nacelles: Body[] }) {
+  const { edit } = useEditing();
+  const put = (at: number, part: Partial<Body>) => (s: Configuration) =>
+    withAirframe(s, { nacelles: (s.airframe.nacelles ?? []).map((n, i) => (i === at ? { ...n, ...part } : n)) });
+  const without = (at: number) => (s: Configuration) =>
+    withAirframe(s, { nacelles: (s.airframe.nacelles ?? []).filter((_, i) => i !== at) });
+  const add = (s: Configuration) => withAirframe(s, { nacelles: [...(s.airframe.nacelles ?? []), newNacelle(s)] });
+  return (
+    <>
+      {nacelles.map((n, at) => (
+        <Group
+          // biome-ignore lint/suspicious/noArrayIndexKey: a nacelle has no other identity than its place
+          key={at}
+          title={(n.y_m ?? 0) > 0 ? "Nacelles, each" : "Nacelle"}
+          action={<SmallButton words="remove" quiet onClick={() => void edit(without(at), "nacelle removed")} />}
+        >
+          {NACELLE.map(({ key, ...row }) => (
+            <Measure
+              key={key}
+              {...row}
+              value={n[key] ?? 0}
+              words="nacelle measured"
+              change={(s, v) => put(at, { [key]: v })(s)}
+            />
+          ))}
+        </Group>
+      ))}
+      {nacelles.length < 4 ? (
+        <SmallButton words="Add nacelles or floats" onClick={() => void edit(add, "nacelle added")} />
+      ) : null}
+    </>
+  );
+}
+
+type Gear = NonNullable<Airframe["gear"]>;
+
+const GEAR: Row<"main_x_m" | "main_y_m" | "third_x_m" | "ground_z_m">[] = [
+  { key: "main_x_m", label: "Main wheels, from the datum", quantity: "length", focus: "gear:main_x_m" },
+  { key: "main_y_m", label: "Main wheel from the centre line", quantity: "length", focus: "gear:main_y_m" },
+  {
+    key: "third_x_m",
+    label: "Nose or tail wheel, from the datum",
+    hint: "ahead of the mains it is a nose wheel",
+    quantity: "length",
+    focus: "gear:third_x_m",
+  },
+  {
+    key: "ground_z_m",
+    label: "Ground, from the datum line",
+    hint: "below is negative",
+    quantity: "length",
+    focus: "gear:ground_z_m",
+  },
+];
+
+const newGear = ({ airframe: { body, surfaces } }: Configuration): Gear => {
+  const wing = surfaces.find((s) => s.role === "wing");
+  return {
+    main_x_m: wing?.x_m ?? 0,
+    main_y_m: 0.15 * (wing?.sections.at(-1)?.y_m ?? 0.6),
+    third_x_m: body.nose_x_m + 0.95 * body.length_m,
+    ground_z_m: -1.1 * body.height_m,
+  };
+};
+
+/** Where the wheels stand. */
+export function GearFields({ gear }: { gear: Gear | null }) {
+  const { edit } = useEditing();
+  if (!gear)
+    return (
+      <SmallButton
+        words="Add wheels"
+        onClick={() => void edit((s) => withAirframe(s, { gear: newGear(s) }), "wheels added")}
+      />
+    );
+  const remove = () => void edit((s) => withAirframe(s, { gear: null }), "wheels removed");
+  return (
+    <Group title="Wheels" action={<SmallButton words="remove" quiet onClick={remove} />}>
+      {GEAR.map(({ key, ...row }) => (
+        <Measure
+          key={key}
+          {...row}
+          value={gear[key]}
+          words="wheels measured"
+          change={(s, v) => withAirframe(s, { gear: { ...(s.airframe.gear ?? gear), [key]: v } })}
+        />
+      ))}
     </Group>
   );
 }

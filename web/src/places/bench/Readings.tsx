@@ -4,6 +4,7 @@ import { QuantityField } from "../../components/quantity/QuantityField";
 import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
+import { useScales } from "../../queries/measures";
 import { useWeighing } from "../../queries/models";
 import { Choice, SmallButton, useEditing } from "./editing";
 
@@ -32,16 +33,37 @@ const THREE: Scale[] = [
   { name: "right wheel", mass_kg: null, x_m: null, y_m: 0.15 },
 ];
 
+/** The three wheels where the airframe says they stand; null without gear. */
+function onWheels({ airframe: { gear } }: Configuration): Scale[] | null {
+  if (!gear) return null;
+  const third = gear.third_x_m < gear.main_x_m ? "nose wheel" : "tail wheel";
+  return [
+    { name: third, mass_kg: null, x_m: gear.third_x_m, y_m: 0 },
+    { name: "left wheel", mass_kg: null, x_m: gear.main_x_m, y_m: -gear.main_y_m },
+    { name: "right wheel", mass_kg: null, x_m: gear.main_x_m, y_m: gear.main_y_m },
+  ];
+}
+
 /** How the balance was read, other than straight from the datum: the place is turned into a station with its error. */
-export function Readings({ answer, children }: { answer: BenchAnswer; children: React.ReactNode }) {
+export function Readings({
+  answer,
+  modelId,
+  children,
+}: {
+  answer: BenchAnswer;
+  modelId: string;
+  children: React.ReactNode;
+}) {
+  const { setup } = useEditing();
+  const three = onWheels(setup) ?? THREE;
   const [method, setMethod] = useState<Method>("station");
   return (
     <>
       <Choice label="How it is read" value={method} options={METHODS} onChoose={setMethod} />
       {method === "station" ? children : null}
       {method === "span" ? <SpanPlace answer={answer} /> : null}
-      {method === "two" ? <Scales key="two" start={TWO} answer={answer} /> : null}
-      {method === "three" ? <Scales key="three" start={THREE} answer={answer} /> : null}
+      {method === "two" ? <Scales key="two" start={TWO} answer={answer} modelId={modelId} /> : null}
+      {method === "three" ? <Scales key="three" start={three} answer={answer} modelId={modelId} /> : null}
     </>
   );
 }
@@ -83,7 +105,8 @@ function SpanPlace({ answer }: { answer: BenchAnswer }) {
 }
 
 /** Scales under wheels or points, each with its station. */
-function Scales({ start, answer }: { start: Scale[]; answer: BenchAnswer }) {
+function Scales({ start, answer, modelId }: { start: Scale[]; answer: BenchAnswer; modelId: string }) {
+  const device = useScales(modelId);
   const { readOnly } = useEditing();
   const [scales, setScales] = useState(start);
   const put = (at: number, part: Partial<Scale>) =>
@@ -91,8 +114,22 @@ function Scales({ start, answer }: { start: Scale[]; answer: BenchAnswer }) {
   const known = scales.flatMap((s) =>
     s.mass_kg !== null && s.x_m !== null ? [{ name: s.name, mass_kg: s.mass_kg, x_m: s.x_m, y_m: s.y_m }] : [],
   );
+  const places = scales.flatMap((s) => (s.x_m === null ? [] : [{ name: s.name, x_m: s.x_m, y_m: s.y_m }]));
+  const readDevice = () =>
+    device.mutate(
+      { places },
+      {
+        onSuccess: ({ masses_kg }) => setScales((all) => all.map((s, i) => ({ ...s, mass_kg: masses_kg[i] ?? null }))),
+      },
+    );
   return (
     <>
+      {places.length === scales.length ? (
+        <SmallButton words="Read the scales (simulated)" onClick={readDevice} />
+      ) : (
+        <p className="label-small">With every station entered, connected scales can be read.</p>
+      )}
+      {device.error ? <ProblemNote error={device.error} /> : null}
       {scales.map((s, i) => (
         <div key={s.name} className="mt-1 border-l-2 border-base-300 pl-2">
           <p className="text-sm font-semibold">Under the {s.name}</p>

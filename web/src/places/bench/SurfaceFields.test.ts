@@ -23,9 +23,11 @@ const wing: Surface = {
 };
 const airframe = (...surfaces: Surface[]): Airframe => ({
   surfaces,
-  body: { nose_x_m: -0.3, length_m: 1.2, width_m: 0.12, height_m: 0.14, boom_y_m: 0 },
+  body: { nose_x_m: -0.3, length_m: 1.2, width_m: 0.12, height_m: 0.14, boom_y_m: 0, y_m: 0, z_m: 0 },
   fin: null,
   motor: null,
+  nacelles: [],
+  further_motors: [],
 });
 
 describe("adding to an airframe", () => {

@@ -1,18 +1,13 @@
-import type { Airframe, Section, Surface } from "../../api/client";
+import type { Airframe, Section, Surface, TwistFinding } from "../../api/client";
 import { type Change, Choice, Group, Measure, SmallButton, useEditing } from "./editing";
+import { OutlineTools, SectionChoice } from "./OutlineFields";
+
+const MOST_CHORDS = 24;
 
 const ROLES = [
   ["wing", "wing"],
   ["tail", "tail, or rear wing"],
   ["canard", "foreplane"],
-] as const;
-
-const CAMBER = [
-  ["flat_plate", "flat plate"],
-  ["symmetrical", "symmetrical"],
-  ["semi_symmetrical", "semi-symmetrical"],
-  ["flat_bottom", "flat-bottomed"],
-  ["reflexed", "reflexed"],
 ] as const;
 
 /** A change of one lifting surface. */
@@ -24,7 +19,7 @@ function onSurface(key: string, change: (surface: Surface) => Surface): Change {
 }
 
 /** Station, height and incidence of a surface, then its chords from root to tip. */
-export function SurfaceFields({ surface }: { surface: Surface }) {
+export function SurfaceFields({ surface, findings }: { surface: Surface; findings: TwistFinding[] }) {
   const { edit, setup } = useEditing();
   const name = surface.key;
   const put = (change: (surface: Surface) => Surface) => onSurface(name, change);
@@ -37,6 +32,11 @@ export function SurfaceFields({ surface }: { surface: Surface }) {
         ) : null
       }
     >
+      {findings.map((f) => (
+        <p key={f.words} className={f.alarm ? "font-semibold text-error" : "text-sm"}>
+          {f.words}
+        </p>
+      ))}
       <Choice
         label="What it is"
         value={surface.role}
@@ -85,30 +85,19 @@ export function SurfaceFields({ surface }: { surface: Surface }) {
           change={(s, v) => put((f) => ({ ...f, [key]: v }))(s)}
         />
       ))}
-      <div className="mt-1 flex items-center justify-between gap-2">
-        <Choice
-          label="Section"
-          value={surface.camber ?? "symmetrical"}
-          options={CAMBER}
-          onChoose={(camber) =>
+      {surface.sections.length < MOST_CHORDS ? (
+        <SmallButton
+          words="Add a chord"
+          onClick={() =>
             void edit(
-              put((f) => ({ ...f, camber })),
-              `${name} section chosen`,
+              put((f) => ({ ...f, sections: withExtraChord(f.sections) })),
+              `${name} chord added`,
             )
           }
         />
-        {surface.sections.length < 5 ? (
-          <SmallButton
-            words="Add a chord"
-            onClick={() =>
-              void edit(
-                put((f) => ({ ...f, sections: withExtraChord(f.sections) })),
-                `${name} chord added`,
-              )
-            }
-          />
-        ) : null}
-      </div>
+      ) : null}
+      <OutlineTools surface={surface} put={put} />
+      <SectionChoice surface={surface} put={put} />
     </Group>
   );
 }
@@ -158,10 +147,19 @@ const SECTION_FIELDS = [
   { key: "z_offset_m", label: "Rise above the root", quantity: "length", root: false, sign: 1, drawn: false },
   {
     key: "twist_rad",
-    label: "Wash-out",
-    hint: "leading edge down against the root is positive",
+    label: "Wash-out, right half",
+    hint: "leading edge down against the right root is positive",
     quantity: "angle",
     root: false,
+    sign: -1,
+    drawn: false,
+  },
+  {
+    key: "left_twist_rad",
+    label: "Wash-out, left half",
+    hint: "as the right one until you measure it",
+    quantity: "angle",
+    root: true,
     sign: -1,
     drawn: false,
   },
@@ -185,7 +183,7 @@ function SectionFields({ surface, section, index }: { surface: Surface; section:
         <Measure
           key={key}
           {...field}
-          value={sign * (section[key] ?? 0)}
+          value={sign * (section[key] ?? (key === "left_twist_rad" ? section.twist_rad : 0)) + 0}
           {...(drawn ? { focus: `surface:${name}:${index}:${key}` } : {})}
           words={`${name} measured`}
           change={(s, v) =>

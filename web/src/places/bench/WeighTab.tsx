@@ -1,10 +1,13 @@
 import { useState } from "react";
-import type { BenchAnswer } from "../../api/client";
+import type { BenchAnswer, Configuration } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { Measure, SmallButton, useEditing } from "./editing";
 import { Readings } from "./Readings";
+import { Schools } from "./Schools";
+import { SideReadings } from "./SideReadings";
+import { WingMount } from "./WingMount";
 
 /** Between a jig and fingers, until the pilot says how well it was read. */
 const TYPICAL_JIG_M = 0.003;
@@ -19,11 +22,11 @@ export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAn
         Pack fitted where it flies, propeller on but motor disconnected, gear as in flight.
       </p>
       <p className="mb-2 text-sm">
-        Low wing upside down, high wing upright. Level to slightly nose-down is fine; a prompt tail drop means do not
-        fly.
+        {upsideDown(setup) ? "This one upside down: its wing lies low." : "This one upright: its wing lies high."} Level
+        to slightly nose-down is fine; a prompt tail drop means do not fly.
       </p>
       {answer ? (
-        <Readings answer={answer}>
+        <Readings answer={answer} modelId={modelId}>
           <Measure
             label="Balance point read, from the datum"
             quantity="length"
@@ -52,6 +55,8 @@ export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAn
           <SmallButton words="Take the reading back" onClick={takeBack} />
         </>
       ) : null}
+      {answer ? <SideReadings answer={answer} /> : null}
+      <WingMount modelId={modelId} />
       <hr className="my-2 border-base-300" />
       <Measure
         label="Published balance point"
@@ -63,9 +68,16 @@ export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAn
       />
       {answer && (answer.maiden.published_sigmas ?? 0) > 0.25 ? <PublishedReason /> : null}
       {answer ? <MaidenPoint maiden={answer.maiden} /> : null}
+      {answer ? <Schools answer={answer} /> : null}
       {answer ? <OnPaper modelId={modelId} answer={answer} /> : null}
     </div>
   );
+}
+
+/** A low wing would roll over between the fingers when upright. */
+function upsideDown({ airframe }: Configuration): boolean {
+  const wings = airframe.surfaces.filter((s) => s.role === "wing");
+  return wings.length === 1 && (wings[0]?.z_m ?? 0) < 0;
 }
 
 /** Balance sheet and marking template; the template at any distance from the centre line. */

@@ -1,6 +1,7 @@
 import { createContext, type ReactNode, useContext } from "react";
 import type { Configuration } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
+import { useSettings } from "../../components/settings-context";
 import type { Quantity } from "../../domain/units";
 
 /** Turns a setup into the next one; applied to the newest setup, so that two quick entries never overwrite each other. */
@@ -9,6 +10,8 @@ export type Change = (setup: Configuration) => Configuration;
 interface Editing {
   setup: Configuration;
   readOnly: boolean;
+  /** Lengths typed here are read from a plan: one millimetre on it is so many on the model. */
+  plan: number;
   /** Save a change; rejects with a ProblemError whose words belong at the field. */
   edit: (change: Change, words: string) => Promise<unknown>;
   /** Which measure the drawing should show, as "kind:part:index:field". */
@@ -39,13 +42,18 @@ interface MeasureProps {
 
 /** One measured quantity of the setup: shown on the drawing while focused, saved on Enter. */
 export function Measure({ change, words, focus, disabled = false, ...field }: MeasureProps) {
-  const { readOnly, edit, onFocus } = useEditing();
+  const { readOnly, plan, edit, onFocus } = useEditing();
+  const { show } = useSettings();
+  const scale = field.quantity === "length" ? plan : 1;
+  const real = scale !== 1 && field.value !== null ? `on the plan; ${show(field.value, "length")} on the model` : null;
   return (
     <QuantityField
       {...field}
+      hint={real ?? field.hint}
+      value={field.value === null ? null : field.value / scale}
       disabled={readOnly || disabled}
       onFocus={() => onFocus(focus ?? null)}
-      onCommit={(si) => edit((s) => change(s, si), words)}
+      onCommit={(si) => edit((s) => change(s, si * scale), words)}
     />
   );
 }

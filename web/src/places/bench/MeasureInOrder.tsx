@@ -1,0 +1,68 @@
+import { useEffect, useRef, useState } from "react";
+import type { Airframe, MeasuringStep } from "../../api/client";
+import { Loading, ProblemNote } from "../../components/ui/feedback";
+import { useMeasuringSteps } from "../../queries/measures";
+import { Measure, useEditing } from "./editing";
+import { valueAt, withValueAt } from "./path";
+
+/** One measure at a time, in the order of a model lying on a table, each lit up on the drawing. */
+export function MeasureInOrder({ onDone }: { onDone: () => void }) {
+  const { setup, onFocus } = useEditing();
+  const steps = useMeasuringSteps(setup.airframe);
+  const [at, setAt] = useState(0);
+  const box = useRef<HTMLDivElement>(null);
+  const step = steps.data?.[at];
+  useEffect(() => {
+    if (!step) return;
+    onFocus(step.focus);
+    box.current?.querySelector("input")?.focus();
+  }, [step, onFocus]);
+  if (steps.error) return <ProblemNote error={steps.error} />;
+  if (!steps.data || !step) return <Loading words="Looking what there is to measure…" />;
+  const count = steps.data.length;
+  const last = at === count - 1;
+  return (
+    <section className="sheet mb-2 p-3" aria-label="Measure in order">
+      <p className="label-small">
+        Step {at + 1} of {count}, {step.part}
+      </p>
+      <progress className="progress w-full" value={at + 1} max={count} aria-label="steps done" />
+      <p className="my-1 text-lg font-semibold" aria-live="polite">
+        {step.words}
+      </p>
+      {/* The list's Enter goes to the next field; here there is only one, and the next step takes its place. */}
+      <div ref={box} data-fields>
+        <StepField key={step.path.join(".")} step={step} airframe={setup.airframe} />
+      </div>
+      <div className="mt-2 flex justify-between gap-2">
+        <button type="button" className="btn btn-sm" disabled={at === 0} onClick={() => setAt(at - 1)}>
+          Back
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
+          Stop measuring
+        </button>
+        <button type="button" className="btn btn-accent btn-sm" onClick={() => (last ? onDone() : setAt(at + 1))}>
+          {last ? "Finished" : "Next"}
+        </button>
+      </div>
+    </section>
+  );
+}
+
+function StepField({ step, airframe }: { step: MeasuringStep; airframe: Airframe }) {
+  const sign = step.negated ? -1 : 1;
+  const value = valueAt(airframe, step.path);
+  // The left half counts as the right one until it is measured itself.
+  const alike = step.path.map((p) => (p === "left_twist_rad" ? "twist_rad" : p));
+  const shown = value ?? (alike.includes("twist_rad") ? valueAt(airframe, alike) : null);
+  return (
+    <Measure
+      label={step.label}
+      quantity={step.quantity === "angle" ? "angle" : "length"}
+      value={shown === null ? null : sign * shown + 0}
+      focus={step.focus}
+      words={`${step.part} measured`}
+      change={(s, v) => ({ ...s, airframe: withValueAt(s.airframe, step.path, sign * v) })}
+    />
+  );
+}
