@@ -133,7 +133,7 @@ def bench_answer(
         pack_marks=_pack_marks(configuration, x_np, mac),
         adequacy=adequacy(design),
         twist=tuple(f for s in configuration.airframe.surfaces for f in twist_findings(s)),
-        schools=schools(design, maiden, x_np_m=x_np, sigma_m=sigma * mac),
+        schools=schools(design, maiden, x_np_m=x_np, sigma_m=sigma * mac, flown=belief is not None),
         remedies=remedies(design, maiden),
         mission=mission_of(configuration, x_np_m=x_np),
         order_words=order_words(configuration),

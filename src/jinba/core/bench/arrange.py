@@ -211,8 +211,7 @@ def _proposal(before: Configuration, a: Arrangement, target: Target, caution: st
     design, old, new = design_of(after), sum_items(before.items), sum_items(after.items)
     tolerance = root_sum_square([TOLERANCE_M, balance_of(before).sigma_m])
     expect = f"The balance point then reads {station_words(a.x_m, before.datum)}, within {tolerance * 1000:.1f} mm."
-    place = f"{expect} {fingers_of(design).words}"
-    order = BenchOrder(tuple(BenchStep(s[:300]) for s in steps), a.x_m, tolerance, place[:300])
+    order = BenchOrder(tuple(BenchStep(s[:300]) for s in steps), a.x_m, tolerance, fingers_of(design).words)
     return Proposal(
         setup=replace(after, order=order),
         steps=steps,

@@ -63,11 +63,13 @@ _SLOPE = _Rule(
 )
 
 
-def schools(design: Design, maiden: MaidenPoint, *, x_np_m: float, sigma_m: float) -> tuple[School, ...]:
+def schools(
+    design: Design, maiden: MaidenPoint, *, x_np_m: float, sigma_m: float, flown: bool = False
+) -> tuple[School, ...]:
     """Return the computed points and the trade's rules that are said of this kind of model.
 
     ``x_np_m``, ``sigma_m``: the neutral point with what the flights have taught, and one sigma of the distance of balance
-    and neutral point. [m] The rules are common practice, no source. References: risk as docs/methods/maiden-balance.md.
+    and neutral point. [m] ``flown``: the first flight is over, its point is left out. The rules are common practice, no source. References: risk as docs/methods/maiden-balance.md.
     """
     c, mac = design.configuration, design.aero.planform.mac_m
     rules = c.rules
@@ -78,9 +80,11 @@ def schools(design: Design, maiden: MaidenPoint, *, x_np_m: float, sigma_m: floa
         return School(key, name, x[0], x[1], margin, risk, computed, words)
 
     found = []
-    if maiden.x_m is not None:
+    if maiden.x_m is not None and not flown:
         forward = max(maiden.forward_limit_m, maiden.aft_limit_m - 0.10 * mac)
-        words = "Rear end: 1 % chance of too little margin. Fly the first flight at the rear end or ahead of it."
+        words = (
+            "At its rear end the chance of too little margin is at most 1 %. Fly the first flight there or ahead of it."
+        )
         found.append(school("maiden", "First flight, computed", (forward, maiden.aft_limit_m), True, words))
     band = (x_np_m - mac * (rules.target + rules.band), x_np_m - mac * (rules.target - rules.band))
     found.append(school("target", f"Settled {rules.words}", band, True, "Where this class ends up, in small steps."))

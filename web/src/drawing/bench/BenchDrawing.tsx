@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import type { BenchAnswer, Configuration, Item, Surface } from "../../api/client";
 import { useSettings } from "../../components/settings-context";
-import { boundsOf, type Point } from "../geometry";
+import { type Bounds, boundsOf, type Point } from "../geometry";
 import { PlanView, SideView } from "../views";
 import { Corners } from "./Corners";
 import { FocusMark } from "./FocusMark";
@@ -47,7 +47,9 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, to
   const [zoom, setZoom] = useState(0);
   const svg = useRef<SVGSVGElement>(null);
   const { unit } = useSettings();
-  const b = boundsOf(setup.airframe);
+  // A corner dragged outward would change the scale under the pointer: what the sheet holds stays while one is held.
+  const [held, setHeld] = useState<Bounds | null>(null);
+  const b = held ?? boundsOf(setup.airframe);
   const heights = b.zMax - b.zMin;
   const scale = Math.min((W - 2 * PAD) / (b.xMax - b.xMin), (H - 224) / (b.halfSpan + heights));
   const left = (W - scale * (b.xMax - b.xMin)) / 2;
@@ -149,6 +151,7 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, to
               plan={plan}
               placeAt={placeAt}
               reach={4 / scale}
+              onHold={(on) => setHeld(on ? boundsOf(setup.airframe) : null)}
               onMove={(surface) => onDrag(withSurface(surface))}
               onDrop={(name) => onDrop(`${name} changed on the drawing`)}
             />

@@ -11,6 +11,8 @@ interface Props {
   placeAt: (clientX: number, clientY: number) => Point;
   /** How far [m] a corner is drawn to a line others stand on. */
   reach: number;
+  /** A corner is taken, or let go. */
+  onHold: (held: boolean) => void;
   onMove: (surface: Surface) => void;
   onDrop: (surface: string) => void;
 }
@@ -45,6 +47,7 @@ function Handle({
   plan,
   placeAt,
   reach,
+  onHold,
   onMove,
   onDrop,
 }: Omit<Props, "surfaces"> & { surface: Surface; corner: Corner; all: Corner[] }) {
@@ -61,6 +64,7 @@ function Handle({
     if (holding.current) onDrop(surface.key);
     holding.current = false;
     setHeld(false);
+    onHold(false);
   };
   return (
     <g>
@@ -80,6 +84,7 @@ function Handle({
         onPointerDown={(e: PointerEvent<SVGCircleElement>) => {
           holding.current = true;
           setHeld(true);
+          onHold(true);
           e.currentTarget.setPointerCapture(e.pointerId);
         }}
         onPointerMove={(e: PointerEvent) => {
@@ -114,7 +119,7 @@ function Handle({
       {held ? (
         <text
           x={p.x + 12}
-          y={p.y - 10}
+          y={p.y < 40 ? p.y + 26 : p.y - 10}
           fontSize={14}
           fontWeight={700}
           fill="var(--color-accent)"

@@ -17,7 +17,8 @@ export function Weights({ items, battery, side, y, sliders }: Props) {
       {items.map((item, i) => {
         const p = side({ x: item.x_m, y: item.z_m ?? 0 });
         const box = Math.min(Math.max(9 * Math.sqrt(Math.max(item.mass_kg, 0.003) / 0.1), 7), 26);
-        const movable = Boolean(item.bay_m) && item.key !== battery?.key;
+        const slider = sliders(item);
+        const movable = Boolean(slider.item.bay_m) && !slider.readOnly && item.key !== battery?.key;
         return (
           <g key={item.key} stroke="currentColor" opacity={item.key === battery?.key || movable ? 1 : 0.75}>
             <path
@@ -26,7 +27,7 @@ export function Weights({ items, battery, side, y, sliders }: Props) {
               strokeDasharray={item.key === battery?.key ? undefined : "2 2"}
             />
             {movable ? (
-              <SlidingWeight {...sliders(item)} side={side} y={y} box={Math.max(box, 14)} />
+              <SlidingWeight {...slider} bay={Boolean(item.bay_m)} side={side} y={y} box={Math.max(box, 14)} />
             ) : (
               <rect
                 x={p.x - box / 2}
@@ -60,17 +61,20 @@ function SlidingWeight({
   side,
   y,
   box,
+  bay,
   ...slider
-}: SliderProps & { side: (p: Point) => Point; y: number; box: number }) {
+}: SliderProps & { side: (p: Point) => Point; y: number; box: number; bay: boolean }) {
   const slide = useSlide(slider);
   const [low, high] = (slider.item.bay_m ?? [0, 0]) as [number, number];
   const at = (x: number) => side({ x, y: 0 }).x;
   return (
     <>
-      <path
-        d={`M${at(low)} ${y + box / 2}H${at(high)}M${at(low)} ${y}v${box}M${at(high)} ${y}v${box}`}
-        strokeWidth={0.8}
-      />
+      {bay ? (
+        <path
+          d={`M${at(low)} ${y + box / 2}H${at(high)}M${at(low)} ${y}v${box}M${at(high)} ${y}v${box}`}
+          strokeWidth={0.8}
+        />
+      ) : null}
       <rect
         {...slide}
         x={at(slider.item.x_m) - box / 2}

@@ -98,7 +98,10 @@ export default function BenchPage() {
                 role="tab"
                 aria-selected={t === tab}
                 className={`tab px-1.5 text-base ${t === tab ? "tab-active font-bold" : ""}`}
-                onClick={() => setTab(t)}
+                onClick={() => {
+                  setFocus(null);
+                  setTab(t);
+                }}
               >
                 {t}
               </button>

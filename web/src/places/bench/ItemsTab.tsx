@@ -101,6 +101,14 @@ function ItemFields({ item }: { item: Item }) {
           change={(s, v) => onItem(item.key, (i) => ({ ...i, y_m: v }))(s)}
         />
       )}
+      <Measure
+        label="Above the datum line"
+        hint="below is negative"
+        quantity="length"
+        value={item.z_m ?? 0}
+        words={words}
+        change={(s, v) => onItem(item.key, (i) => ({ ...i, z_m: v }))(s)}
+      />
       {airframe ? null : <Place item={item} />}
     </Group>
   );
@@ -151,7 +159,9 @@ function Place({ item }: { item: Item }) {
         <Tick
           label="Fitted now (else an alternative pack)"
           checked={item.fitted ?? true}
-          onChange={(fitted) => put({ fitted, to_come: false }, fitted ? `${item.name} fitted` : `${item.name} is an alternative`)}
+          onChange={(fitted) =>
+            put({ fitted, to_come: false }, fitted ? `${item.name} fitted` : `${item.name} is an alternative`)
+          }
         />
       ) : null}
       {item.kind !== "airframe" && item.kind !== "ballast" ? (

@@ -17,6 +17,10 @@ export function MeasureInOrder({ onDone }: { onDone: () => void }) {
     onFocus(step.focus);
     box.current?.querySelector("input")?.focus();
   }, [step, onFocus]);
+  const stop = () => {
+    onFocus(null);
+    onDone();
+  };
   if (steps.error) return <ProblemNote error={steps.error} />;
   if (!steps.data || !step) return <Loading words="Looking what there is to measure…" />;
   const count = steps.data.length;
@@ -38,10 +42,10 @@ export function MeasureInOrder({ onDone }: { onDone: () => void }) {
         <button type="button" className="btn btn-sm" disabled={at === 0} onClick={() => setAt(at - 1)}>
           Back
         </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={stop}>
           Stop measuring
         </button>
-        <button type="button" className="btn btn-accent btn-sm" onClick={() => (last ? onDone() : setAt(at + 1))}>
+        <button type="button" className="btn btn-accent btn-sm" onClick={() => (last ? stop() : setAt(at + 1))}>
           {last ? "Finished" : "Next"}
         </button>
       </div>

@@ -23,7 +23,9 @@ export function MoveTab({ modelId, answer }: { modelId: string; answer: BenchAns
   return (
     <div>
       <OrderSheet answer={answer} />
-      <p className="mb-2 text-sm font-semibold text-accent">Propeller off, pack out while you work.</p>
+      {setup.order ? null : (
+        <p className="mb-2 text-sm font-semibold text-accent">Propeller off, pack out while you work.</p>
+      )}
       <QuantityField
         label="Balance point wanted, from the datum"
         hint="empty: the maiden point, or the class target once flown"

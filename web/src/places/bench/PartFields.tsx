@@ -92,6 +92,12 @@ const newMotor = ({ airframe: { body }, items }: Configuration): Motor => ({
   counter_rotating: false,
 });
 
+/** A further row: a pair on the nacelles, or where nacelles would be. */
+const outboardMotor = (s: Configuration): Motor => {
+  const nacelle = s.airframe.nacelles?.[0] ?? newNacelle(s);
+  return { ...newMotor(s), x_m: nacelle.nose_x_m, z_m: nacelle.z_m, y_m: nacelle.y_m };
+};
+
 /** Where the body lies and how big it is. */
 export function BodyFields({ body }: { body: Body }) {
   return (
@@ -139,8 +145,7 @@ export function FinFields({ fin }: { fin: Fin | null }) {
 export function MotorFields({ airframe }: { airframe: Airframe }) {
   const { edit } = useEditing();
   const motors = airframe.motor ? [airframe.motor, ...(airframe.further_motors ?? [])] : [];
-  const add = (s: Configuration) =>
-    withMotors(s, [...motors, { ...newMotor(s), x_m: motors[0]?.x_m ?? newMotor(s).x_m }]);
+  const add = (s: Configuration) => withMotors(s, [...motors, motors.length === 0 ? newMotor(s) : outboardMotor(s)]);
   return (
     <>
       {motors.map((motor, at) => (
