@@ -51,11 +51,15 @@ class Truth:
         k = np.empty(len(lat.chord))
         efficiency = np.ones_like(k)
         centre = np.zeros_like(k)
+        shared = rng.normal()
         for i, s in enumerate(a.surfaces):
             own = lat.surface_index == i
-            sigma = slope_sigma(s, carries=s in lifting_surfaces(a))
+            carries = s in lifting_surfaces(a)
+            sigma = slope_sigma(s, carries=carries)
             outboard = 0.5 * sigma * rng.normal() * (2 * lat.y_fraction[own] - 1)
-            k[own] = SECTION_SLOPE_RATIO * np.exp(sigma * rng.normal()) * (1 + outboard)
+            # All wings of these airframes have one section: 0.7 of their slope's variance is common to them.
+            draw = 0.7**0.5 * (shared if carries else rng.normal()) + 0.3**0.5 * rng.normal()
+            k[own] = SECTION_SLOPE_RATIO * np.exp(sigma * draw) * (1 + outboard)
             centre[own] = 0.008 * rng.normal() * planform_of(s).mac_m
             if s.role is Role.TAIL:
                 efficiency[own] = rng.normal(TAIL_EFFICIENCY, 0.05 * TAIL_EFFICIENCY)

@@ -10,7 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 WAIT_S = 25
 
@@ -53,16 +53,16 @@ class Browser:
     def one(self, css: str) -> WebElement:
         return self.until(lambda: next((e for e in self.all(css) if e.is_displayed()), None), css)
 
-    def button(self, words: str) -> WebElement:
+    def button(self, words: str, *, nth: int = 0) -> WebElement:
         script = """
             const visible = (e) => e.getClientRects().length > 0;
-            return [...document.querySelectorAll('button, a, summary, [role=tab]')].find(
-              (e) => visible(e) && (e.innerText.includes(arguments[0]) || e.getAttribute('aria-label') === arguments[0])) ?? null;
+            return [...document.querySelectorAll('button, a, summary, [role=tab]')].filter(
+              (e) => visible(e) && (e.innerText.includes(arguments[0]) || e.getAttribute('aria-label') === arguments[0]))[arguments[1]] ?? null;
         """
-        return self.until(lambda: self.driver.execute_script(script, words), f"a button {words!r}")
+        return self.until(lambda: self.driver.execute_script(script, words, nth), f"a button {words!r}")
 
-    def press(self, words: str) -> None:
-        self.click(lambda: self.button(words))
+    def press(self, words: str, *, nth: int = 0) -> None:
+        self.click(lambda: self.button(words, nth=nth))
 
     def click(self, find) -> None:
         for _ in range(20):
@@ -78,7 +78,8 @@ class Browser:
     def field(self, label: str, *, nth: int = 0) -> WebElement:
         script = """
             const labels = [...document.querySelectorAll('label[for]')].filter((e) => e.innerText.split('\\n')[0].trim() === arguments[0]);
-            return labels[arguments[1]] ? document.getElementById(labels[arguments[1]].htmlFor) : null;
+            const label = labels.at(arguments[1]);
+            return label ? document.getElementById(label.htmlFor) : null;
         """
         return self.until(lambda: self.driver.execute_script(script, label, nth), f"a field {label!r}")
 
@@ -89,6 +90,26 @@ class Browser:
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys(value, key)
         return field
+
+    def within(self, label: str, css: str, *, nth: int = 0) -> WebElement:
+        """Return the control that its label, read by its first words, encloses."""
+        script = """
+            const labels = [...document.querySelectorAll('label')].filter(
+              (e) => e.innerText.trim().startsWith(arguments[0]) && e.querySelector(arguments[1]));
+            return labels.at(arguments[2])?.querySelector(arguments[1]) ?? null;
+        """
+        return self.until(lambda: self.driver.execute_script(script, label, css, nth), f"{css} of {label!r}")
+
+    def select(self, label: str, words: str) -> None:
+        Select(self.within(label, "select")).select_by_visible_text(words)
+
+    def tick(self, label: str, *, nth: int = 0) -> None:
+        self.click(lambda: self.within(label, "input[type=checkbox]", nth=nth))
+
+    def area(self, label: str, text: str) -> None:
+        box = self.within(label, "textarea")
+        box.send_keys(Keys.CONTROL, "a")
+        box.send_keys(text)
 
     def saved(self, label: str, shown: str, *, nth: int = 0) -> None:
         self.until(lambda: self.field(label, nth=nth).get_attribute("value") == shown, f"{label} to read {shown}")

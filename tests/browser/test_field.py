@@ -122,7 +122,7 @@ def test_wrong_entries_on_the_new_model_the_check_the_weighing_and_the_wind(brow
         ("Check", "Cruise speed, if measured", "900 m/s", "cruise speed is 900 m"),
         ("Check", "Gust above mean", "-1 m/s", "gust limit is -1 m"),
         ("Controls", "Full throw, each way", "95°", "throw is "),
-        ("Airframe", "Wash-out", "45°", "twist is "),
+        ("Airframe", "Wash-out, right half", "45°", "twist is "),
     ):
         if label == "How well it was read":
             b.type("Balance point read, from the datum", "60 mm")

@@ -10,10 +10,11 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Body, Query, Request
 
 from jinba.api.deps import SessionDep
+from jinba.api.routes.compute import AirframeBody
 from jinba.api.schemas.models import Text
 from jinba.core.airframe.measuring import MeasuringStep, measuring_steps
 from jinba.core.airframe.outline import elliptical_sections
-from jinba.core.airframe.parts import Airframe, Camber, Foil, Section
+from jinba.core.airframe.parts import Camber, Foil, Section
 from jinba.core.bench.mount import WingMount, wing_mount
 from jinba.core.mass.across import AxisEstimate, height_by_hanging, lateral_balance
 from jinba.core.mass.weighing import bifilar_inertia_kg_m2, pendulum_inertia_kg_m2
@@ -116,6 +117,10 @@ class ScalesAnswer:
     simulated: bool
 
 
+_COORDINATES = "\n".join(
+    ["thin section", "1.0 0.0", "0.7 0.0275", "0.4 0.0435", "0.2 0.043", "0.05 0.0267", "0.0 0.0"]
+    + ["0.05 -0.0267", "0.2 -0.043", "0.4 -0.0435", "0.7 -0.0275", "1.0 0.0"]
+)
 _ELLIPSE = {"half_span_m": 0.75, "root_chord_m": 0.26, "straight_at": 0.3}
 _TABLE = {"table": "0 0 260\n300 8 250\n600 40 180\n750 95 60", "millimetres_per_unit": 1}
 _TIP = {"tip_mass_kg": 0.012, "tip": "left", "half_span_m": 0.75, "mass_kg": 2.4}
@@ -152,7 +157,14 @@ def list_sections() -> list[SectionChoice]:
 @router.post(
     "/compute/section",
     operation_id="computeSection",
-    openapi_extra={"requestBody": {"content": {"text/plain": {"schema": {"type": "string"}}}, "required": True}},
+    openapi_extra={
+        "requestBody": {
+            "content": {
+                "text/plain": {"schema": {"type": "string"}, "examples": {"a 9 % section": {"value": _COORDINATES}}}
+            },
+            "required": True,
+        }
+    },
 )
 async def compute_section(request: Request, file_name: Annotated[str, Query(max_length=200)] = "") -> Foil:
     """Return the section of a coordinate file."""
@@ -180,7 +192,7 @@ def compute_ellipse(request: EllipseBody) -> tuple[Section, ...]:
 
 
 @router.post("/compute/measuring-steps", operation_id="computeMeasuringSteps")
-def compute_measuring_steps(airframe: Airframe) -> tuple[MeasuringStep, ...]:
+def compute_measuring_steps(airframe: AirframeBody) -> tuple[MeasuringStep, ...]:
     """Return what to measure on an airframe, in the order in which one measures a model lying on a table."""
     return measuring_steps(airframe)
 

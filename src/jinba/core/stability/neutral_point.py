@@ -28,6 +28,9 @@ _EFFICIENCY_SIGMA = 0.05
 _SECTION_CENTRE_SIGMA = 0.008
 """How far a section's own aerodynamic centre lies from its quarter chord, one sigma [of the chord] (from memory)."""
 
+_SHARED_SLOPE = 0.7
+"""Share of the slope's variance that wings of one section have in common: the same section at nearly one Reynolds number."""
+
 _OUTBOARD_SHARE = 0.5
 """How much the slope of the tip differs from the root's, as a share of the slope's own sigma: smaller chord, derived here."""
 
@@ -205,16 +208,23 @@ def _viscous_sigma_m(airframe: Airframe, loads: LatticeLoads, x_np_m: float) -> 
         return sum(w * (load.moment_m3 + x_np_m * load.lift_m2) for w, load in pairs) / lift
 
     terms = []
+    carrying = lifting_surfaces(airframe)
+    alike: dict[tuple[Camber, str] | str, float] = {}
     for i, surface in enumerate(airframe.surfaces):
-        slope = slope_sigma(surface, carries=surface in lifting_surfaces(airframe))
-        terms.append(slope * shift(loads.slope_sensitivity[i], factors))
+        carries = surface in carrying
+        slope = slope_sigma(surface, carries=carries)
+        moved = slope * shift(loads.slope_sensitivity[i], factors)
+        # Wings of one section err alike; a tail errs by itself.
+        section = (surface.camber, surface.foil.name if surface.foil else "") if carries else surface.key
+        alike[section] = alike.get(section, 0.0) + moved
+        terms.append(math.sqrt(1.0 - _SHARED_SLOPE) * moved)
         terms.append(_OUTBOARD_SHARE * slope * shift(loads.outboard_sensitivity[i], factors))
         if surface.role is Role.TAIL:
             only = [1.0 if k == i else 0.0 for k in range(len(factors))]
             terms.append(_EFFICIENCY_SIGMA * shift(loads.alpha, only))
         share = factors[i] * loads.alpha[i].lift_m2 / lift
         terms.append(share * _SECTION_CENTRE_SIGMA * planform_of(surface).mac_m)
-    return root_sum_square(terms)
+    return root_sum_square([*terms, *(math.sqrt(_SHARED_SLOPE) * moved for moved in alike.values())])
 
 
 def _caveats(airframe: Airframe, p: Planform, x_lattice: float, closed: float | None) -> tuple[Caveat, ...]:
