@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
-from jinba.core.airframe.parts import Role, Section, Surface
+from jinba.core.airframe.parts import Airframe, Body, Motor, Role, Section, Surface
 from jinba.core.airframe.planform import planform_of
+from jinba.core.bench.mount import wing_mount
 from jinba.core.configuration import PilotLimits
 from jinba.core.constants import ONE_SIDED_99_PERCENT
 from jinba.core.controls.surface_control import Control, transfer_trim
@@ -20,8 +22,11 @@ from jinba.core.observe.parameters import P
 from jinba.core.observe.predictions import Moment, inverted_push, margin
 from jinba.core.observe.situation import design_of, roll_rate_rad_s, situation
 from jinba.core.plan.weather import Verdict, Wind, judge_wind
+from jinba.core.stability.aero import aero_model
+from jinba.core.stability.propeller import power_shift_m
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.stability.stall import stall_speed_mps
+from jinba.core.stability.thin_aerofoil import foil_from_coordinates
 from tests.builders import ZERO, model, trimmed, with_margin
 
 
@@ -113,3 +118,45 @@ def test_go_no_go_page():
     assert "half the stall speed" in v.reasons[0]
     calm = replace(wind, speed_mps=2.0, gust_mps=3.0)
     assert judge_wind(calm, stall_speed_mps=9.0, limits=PilotLimits()).verdict is Verdict.GO
+
+
+def test_neutral_point_page_full_power():
+    wing = Surface("wing", Role.WING, 0.0, 0.0, (Section(0.0, 0.0, 0.25), Section(0.75, 0.0, 0.25)))
+    motor = Motor(-0.25, 0.0, 12.0, 0.254)
+    airframe = Airframe((wing,), Body(-0.2, 0.8, 0.02, 0.02), motor=motor)
+    shift = power_shift_m(airframe, x_np_m=0.10, area_m2=0.375, lift_slope=4.6)
+    assert shift * 1000 == pytest.approx(-1.8, abs=0.05)
+
+
+def test_sections_page():
+    x = np.linspace(0.0, 1.0, 61)
+    half = 0.24 * np.sqrt(x) * (1 - x) * 0.65
+    half *= 0.06 / half.max()
+    mean = 0.08 * x * (1 - x)
+    upper, lower = (np.stack([x, mean + sign * half], axis=1) for sign in (1, -1))
+    foil = foil_from_coordinates("lens", upper, lower)
+    assert (foil.thickness, foil.camber) == pytest.approx((0.12, 0.02), abs=2e-4)
+    assert foil.cl_max[2] == pytest.approx(1.205, abs=0.003)
+
+
+def test_twist_page():
+    """A half set one degree lower: 0.84 degrees of linear twist, sixteen degrees a second to its own side."""
+    wing = Surface(
+        "wing",
+        Role.WING,
+        0.0,
+        0.0,
+        tuple(Section(y, 0.0, 0.2, twist_rad=0.0, left_twist_rad=math.radians(1.0)) for y in (0.0, 0.75)),
+    )
+    aero = aero_model(Airframe((wing,), Body(-0.2, 0.8, 0.02, 0.02)))
+    assert math.degrees(aero.measured_twist_rad) == pytest.approx(0.84, abs=0.03)
+    rate = aero.cl_twist * aero.measured_twist_rad / abs(aero.cl_p) * 2 * 14 / 1.5
+    assert math.degrees(rate) == pytest.approx(16.0, abs=1.0)
+
+
+def test_wing_mount_page():
+    """x_r = x_f + (m_w d_w - M t)/m_f, t the balance behind the root leading edge; the program's own answer obeys it."""
+    assert pytest.approx(6.4, abs=0.05) == 70 + (0.5 * 100 - 1.6 * 75) / 1.1
+    m = wing_mount(model("high_wing"), bare_mass_kg=1.1, bare_x_m=0.07, wing_mass_kg=0.5, wing_x_m=0.10)
+    behind = m.x_cg_m - m.x_root_m
+    assert m.x_root_m == pytest.approx(0.07 + (0.5 * 0.10 - 1.6 * behind) / 1.1, abs=1e-6)

@@ -117,10 +117,19 @@ class ScalesAnswer:
     simulated: bool
 
 
-_COORDINATES = "\n".join(
-    ["thin section", "1.0 0.0", "0.7 0.0275", "0.4 0.0435", "0.2 0.043", "0.05 0.0267", "0.0 0.0"]
-    + ["0.05 -0.0267", "0.2 -0.043", "0.4 -0.0435", "0.7 -0.0275", "1.0 0.0"]
-)
+_COORDINATES = """thin section
+1.0 0.0
+0.7 0.0275
+0.4 0.0435
+0.2 0.043
+0.05 0.0267
+0.0 0.0
+0.05 -0.0267
+0.2 -0.043
+0.4 -0.0435
+0.7 -0.0275
+1.0 0.0
+"""
 _ELLIPSE = {"half_span_m": 0.75, "root_chord_m": 0.26, "straight_at": 0.3}
 _TABLE = {"table": "0 0 260\n300 8 250\n600 40 180\n750 95 60", "millimetres_per_unit": 1}
 _TIP = {"tip_mass_kg": 0.012, "tip": "left", "half_span_m": 0.75, "mass_kg": 2.4}
