@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
+from jinba.core.airframe.parts import Gear
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CaptureKind, Card, CardRecord, Outcome, Phase, Reading
 from jinba.core.configuration import Configuration, JigReading, ModelClass, PilotLimits, PublishedPoint, balance_of
@@ -127,13 +128,16 @@ def _scree_setup() -> Configuration:
         replace(battery, name="Flight pack", mass_kg=0.46),
         Item("camera", "Survey camera", 0.19, round(base.airframe.body.nose_x_m + 0.07, 3), kind=ItemKind.PART),
         Item("link", "Data link and aerial", 0.06, 0.10, kind=ItemKind.PART),
+        Item("thermal", "Second camera", 0.12, -0.21, kind=ItemKind.PART, fitted=False, to_come=True),
     )
     draft = replace(base, items=parts)
     shift = base_target_shift(draft)
     draft = replace(draft, items=(replace(parts[0], x_m=round(parts[0].x_m + shift, 4)), *parts[1:]))
     x = balance_of(draft).x_m
+    gear = Gear(round(x + 0.028, 3), 0.17, round(x - 0.31, 3), -0.17)
     return replace(
         draft,
+        airframe=replace(draft.airframe, gear=gear),
         jig=JigReading(round(x + 0.002, 4), 0.003, x),
         published=PublishedPoint(round(x + 0.024, 3), "plan sheet, unsigned"),
         site_elevation_m=1480.0,

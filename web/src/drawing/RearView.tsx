@@ -1,5 +1,5 @@
 import type { Airframe } from "../api/client";
-import { boundsOf, type Point, path } from "./geometry";
+import { boundsOf, motorsOf, type Point, path } from "./geometry";
 
 interface Props {
   airframe: Airframe;
@@ -68,6 +68,7 @@ export function RearView({ airframe, bankDeg, inverted = false, size = 96, heigh
               />
             ))
           : null}
+        <Beside airframe={airframe} scale={scale} heights={heights} />
         <ellipse
           cx={0}
           cy={0}
@@ -78,5 +79,52 @@ export function RearView({ airframe, bankDeg, inverted = false, size = 96, heigh
         />
       </g>
     </svg>
+  );
+}
+
+/** Nacelles, propellers off the centre line and wheels, from behind. */
+function Beside({ airframe, scale, heights }: { airframe: Airframe; scale: number; heights: number }) {
+  const { gear } = airframe;
+  const pairs = (y: number) => (y > 0 ? [-1, 1] : [0]);
+  return (
+    <g>
+      {(airframe.nacelles ?? []).flatMap((n) =>
+        pairs(n.y_m ?? 0).map((side) => (
+          <ellipse
+            key={`n${n.nose_x_m}${n.y_m}${side}`}
+            cx={side * (n.y_m ?? 0) * scale}
+            cy={-(n.z_m ?? 0) * scale * heights}
+            rx={(n.width_m / 2) * scale}
+            ry={(n.height_m / 2) * scale * heights}
+            fill="currentColor"
+            stroke="none"
+          />
+        )),
+      )}
+      {motorsOf(airframe).flatMap((m) =>
+        (m.y_m ?? 0) > 0
+          ? pairs(m.y_m ?? 0).map((side) => (
+              <ellipse
+                key={`m${m.x_m}${side}`}
+                cx={side * (m.y_m ?? 0) * scale}
+                cy={-m.z_m * scale * heights}
+                rx={(m.propeller_diameter_m / 2) * scale}
+                ry={(m.propeller_diameter_m / 2) * scale * heights}
+                strokeWidth={0.8}
+                strokeDasharray="3 3"
+              />
+            ))
+          : [],
+      )}
+      {gear
+        ? [-1, 1].map((side) => (
+            <path
+              key={`w${side}`}
+              strokeWidth={1.6}
+              d={`M0 0L${side * gear.main_y_m * scale} ${-gear.ground_z_m * scale * heights - 8}v8`}
+            />
+          ))
+        : null}
+    </g>
   );
 }

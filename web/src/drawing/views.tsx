@@ -146,11 +146,11 @@ export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
       ) : null}
       {fin ? <path d={path(fin.outline, map)} /> : null}
       {fin ? <path d={path(fin.rudder, map)} fill="none" strokeWidth={0.9} /> : null}
+      <Wheels airframe={airframe} map={map} />
       <path d={path(bodySide(airframe.body), map, true, true)} />
       {(airframe.nacelles ?? []).map((n) => (
         <path key={`n${n.nose_x_m}${n.y_m}`} d={path(bodySide(n), map, true, true)} />
       ))}
-      <Wheels airframe={airframe} map={map} />
       {wing && wing.z_m > airframe.body.height_m * 0.45 ? (
         <path
           d={path(

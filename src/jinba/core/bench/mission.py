@@ -48,7 +48,7 @@ def mission_of(configuration: Configuration, *, x_np_m: float) -> Mission | None
         x_cg_m=x,
         static_margin=margin,
         stall_speed_mps=design.stall_speed_mps,
-        fly_again=tuple(sorted(difference(configuration, after).stale)),
+        fly_again=tuple(sorted(difference(configuration, after).stale, key=lambda card: (card[0], int(card[1:])))),
         words=f"With everything aboard it balances {abs(moved) * 1000:.0f} mm further {forward_or_aft(moved)} and stalls "
         f"{design.stall_speed_mps - before.stall_speed_mps:.1f} m/s faster: plan the re-test now.{low}",
     )

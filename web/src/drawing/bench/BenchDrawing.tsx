@@ -139,7 +139,7 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, to
             items={setup.items.filter((i) => i.fitted ?? true)}
             battery={battery}
             side={side}
-            y={H - 66}
+            y={H - 72}
             sliders={sliders}
           />
           {battery?.bay_m ? (

@@ -108,7 +108,14 @@ function Ring({ at, words }: { at: Point; words: string }) {
     <g stroke="var(--color-accent)" fill="none" strokeWidth={2}>
       <circle cx={at.x} cy={at.y} r={13} />
       <path d={`M${at.x - 20} ${at.y}h40`} />
-      <text x={at.x + 18} y={at.y - 10} fontSize={14} fontWeight={700} stroke="none" fill="var(--color-accent)">
+      <text
+        x={at.x + 18}
+        y={at.y < 40 ? at.y + 26 : at.y - 10}
+        fontSize={14}
+        fontWeight={700}
+        stroke="none"
+        fill="var(--color-accent)"
+      >
         {words}
       </text>
     </g>

@@ -1,5 +1,6 @@
 import type { Item } from "../../api/client";
 import type { Point } from "../geometry";
+import { labelRows } from "./labels";
 import { type SliderProps, useSlide } from "./slide";
 
 interface Props {
@@ -12,6 +13,7 @@ interface Props {
 
 /** Items hang from the body as weights, area by mass; what can be moved is dragged by its weight. */
 export function Weights({ items, battery, side, y, sliders }: Props) {
+  const rows = labelRows(items.map((item) => ({ x: side({ x: item.x_m, y: 0 }).x, words: shortName(item.name) })));
   return (
     <g>
       {items.map((item, i) => {
@@ -40,7 +42,7 @@ export function Weights({ items, battery, side, y, sliders }: Props) {
             )}
             <text
               x={p.x}
-              y={y + 39 + (i % 2) * 14}
+              y={y + 38 + (rows[i] ?? 0) * 14}
               fontSize={12}
               textAnchor="middle"
               stroke="var(--color-base-100)"
@@ -48,7 +50,7 @@ export function Weights({ items, battery, side, y, sliders }: Props) {
               paintOrder="stroke"
               fill="currentColor"
             >
-              {item.name.length > 20 ? `${item.name.slice(0, 18)}…` : item.name}
+              {shortName(item.name)}
             </text>
           </g>
         );
@@ -88,3 +90,5 @@ function SlidingWeight({
     </>
   );
 }
+
+const shortName = (name: string) => (name.length > 20 ? `${name.slice(0, 18)}…` : name);
