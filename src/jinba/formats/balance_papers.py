@@ -134,6 +134,11 @@ def _views(sheet: Sheet, airframe: Airframe, answer: BenchAnswer, *, top: float)
         at(tail, 0.3 * w),
         at(tail, 0),
     )
+    for n in airframe.nacelles:
+        y, w, end = n.y_m, n.width_m / 2, n.nose_x_m + n.length_m
+        front = n.nose_x_m + 0.15 * n.length_m
+        edge = [(n.nose_x_m, y - w / 3), (n.nose_x_m, y + w / 3), (front, y + w), (end, y), (front, y - w)]
+        sheet.line(*(at(*p) for p in edge), closed=True, width=0.35, fill_grey=1.0)
     sheet.line(at(min(xs), 0), at(max(xs), 0), dashes=(4, 1, 1, 1))
     hold = at(answer.fingers.x_m, answer.fingers.y_m)
     sheet.line((hold[0] - 2, hold[1]), (hold[0] + 2, hold[1]), width=0.6)

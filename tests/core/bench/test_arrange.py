@@ -122,3 +122,13 @@ def test_a_model_of_nothing_but_movable_items_is_refused_with_what_to_enter():
     c = model()
     with pytest.raises(RefusedError, match="enter the bare airframe"):
         arrangements(replace(c, items=(c.battery,)))
+
+
+def test_a_heavy_item_off_the_centre_line_may_be_mirrored():
+    """The same mass at the mirror place: the moment sum by hand, toward the other side."""
+    c = model("low_wing")
+    c = replace(c, items=(*c.items, Item("cam", "Wing camera", 0.08, 0.1, 0.30)))
+    words = next(s for s in sensitivities(c) if "mirror place of Wing camera" in s)
+    y, m = balance_of(c).mass.y_m, balance_of(c).mass.mass_kg
+    by_hand = abs((m * y - 0.08 * 0.30) / (m + 0.08) - y) * 1000
+    assert f"{by_hand:.1f} mm left" in words

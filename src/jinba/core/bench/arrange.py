@@ -31,6 +31,7 @@ _ROUNDING_M = TOLERANCE_M + 0.0005
 """How far rounding to whole millimetres and pieces may carry a point past the one aimed at."""
 _INSET_M = 0.03
 _NOTHING_KG = 1e-6
+_OFF_CENTRE_M = 0.01
 _LATERAL_TOLERANCE_SPAN = 0.001
 """Lateral balance within a thousandth of the span: a sixth of what a pilot notices (docs/methods/balance-solver.md)."""
 
@@ -291,6 +292,12 @@ def sensitivities(configuration: Configuration) -> tuple[str, ...]:
     for item in configuration.items:
         if item.fitted and item.bay_m is not None:
             words.append(f"10 mm of {item.name} moves the balance {10 * item.mass_kg / mass:.1f} mm the same way.")
+        if item.fitted and abs(item.y_m) > _OFF_CENTRE_M and item.kind is not ItemKind.AIRFRAME:
+            across = -item.mass_kg * (item.y_m + balance.mass.y_m) / (mass + item.mass_kg) * 1000
+            words.append(
+                f"{item.mass_kg * 1000:.0f} g at the mirror place of {item.name}, inside the other half, moves it "
+                f"{abs(across):.1f} mm {left_or_right(across)}."
+            )
     for s in stock_of(configuration).stations:
         moved = 0.010 * (s.x_m - balance.x_m) / (mass + 0.010) * 1000
         across = 0.010 * (s.y_m - balance.mass.y_m) / (mass + 0.010) * 1000

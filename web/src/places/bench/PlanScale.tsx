@@ -32,12 +32,13 @@ export function PlanScale({ plan, onPlan }: { plan: number; onPlan: (plan: numbe
   const [text, setText] = useState(String(plan));
   const [error, setError] = useState("");
   const take = () => {
+    // A bare number, with a decimal point or comma: minutes have no other unit.
     const parsed = parse(text.replace(/^1\s*:\s*/, ""), "minutes", "min");
-    if (!parsed.ok || !(parsed.si / 60 > 0.05 && parsed.si / 60 < 200))
+    if (!parsed.ok || !(parsed.si > 0.05 && parsed.si < 200))
       setError("Write how many millimetres on the model one on the plan is, 0.05 to 200.");
     else {
       setError("");
-      onPlan(parsed.si / 60);
+      onPlan(parsed.si);
     }
   };
   return (
