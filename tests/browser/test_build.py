@@ -192,7 +192,7 @@ def test_readings_by_wing_and_by_scales_become_a_balance_point_with_its_error(br
     start(b, "Barbastelle", "Swept flying wing", "1200 mm")
     b.press("Weigh")
     method = b.driver.find_element(By.XPATH, "//label[contains(., 'How it is read')]//select")
-    method.send_keys("held at a place")
+    method.send_keys("held on")
     b.type("Behind the leading edge there", "nearly in the middle")
     b.until(lambda: any("Cannot read" in e.text for e in b.all("[role=alert]")), "the place to be refused")
     b.type("Behind the leading edge there", "40 mm")
@@ -293,6 +293,22 @@ def test_corners_are_dragged_moved_by_keys_and_taken_back(browser):
     b.until(lambda: b.one(tip).is_displayed(), "the corner in the larger drawing")
     b.press("Undo")
     b.saved(span, "750")
+
+
+def test_the_tip_is_raised_on_the_view_from_behind_and_a_swept_reading_is_drawn(browser):
+    b = browser
+    start(b, "Raised", "Swept flying wing", "1500 mm")
+    rise = "Rise above the root"
+    before = int(b.field(rise, nth=-1).get_attribute("value"))
+    b.driver.execute_script("arguments[0].focus()", b.one("[data-testid^=rise-wing]"))
+    ActionChains(b.driver).key_down(Keys.SHIFT).send_keys(Keys.ARROW_UP).key_up(Keys.SHIFT).perform()
+    b.saved(rise, str(before + 10), nth=-1)
+    b.press("Weigh")
+    b.select("How it is read", "held on the wing")
+    b.type("Behind the leading edge there", "90")
+    b.see("means this station")
+    b.press("What does that mean?")
+    b.see("the same distance measured at the root would be another balance point")
 
 
 def test_measuring_in_order_goes_step_by_step_by_keyboard_and_finds_the_wash_in(browser):

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Airframe } from "../api/client";
 import { boundsOf, motorsOf, type Point, path } from "./geometry";
 
@@ -9,10 +10,12 @@ interface Props {
   size?: number;
   /** Heights over widths: doubled where a dihedral of some degrees could not be seen at a small size. */
   heights?: number;
+  /** Handles drawn over the level model; given the projection and its scale (units a metre upward). */
+  handles?: (map: (p: Point) => Point, unitsPerMetre: number) => ReactNode;
 }
 
 /** The model from behind in an attitude, its lower wing drawn heavy; the left wing is on the left unless it is inverted. */
-export function RearView({ airframe, bankDeg, inverted = false, size = 96, heights = 2 }: Props) {
+export function RearView({ airframe, bankDeg, inverted = false, size = 96, heights = 2, handles }: Props) {
   const half = Math.max(...airframe.surfaces.map((s) => s.sections.at(-1)?.y_m ?? 0));
   const scale = (size * 0.46) / half;
   const map = (p: Point) => ({ x: p.x * scale, y: -p.y * scale * heights });
@@ -24,12 +27,13 @@ export function RearView({ airframe, bankDeg, inverted = false, size = 96, heigh
   const down = Math.max(0.12 * heights * size, (-zMin * heights + 0.02) * scale);
   const turn = bankDeg + (inverted ? 180 : 0);
   return (
+    // biome-ignore lint/a11y/noSvgWithoutTitle: decoration, or a labelled group of handles
     <svg
       viewBox={`${-size / 2} ${-up} ${size} ${up + down}`}
       width={size}
       height={up + down}
       className="mx-auto block max-w-full"
-      aria-hidden="true"
+      {...(handles ? { role: "group", "aria-label": "The model from behind" } : { "aria-hidden": true })}
     >
       <path
         d={`M${-size / 2} 0H${size / 2}`}
@@ -77,6 +81,7 @@ export function RearView({ airframe, bankDeg, inverted = false, size = 96, heigh
           fill="currentColor"
           stroke="none"
         />
+        {handles?.(map, scale * heights)}
       </g>
     </svg>
   );

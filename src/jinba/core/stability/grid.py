@@ -21,12 +21,12 @@ class _GridRule:
 
 
 # Measured by bench/honest_sigma.py against a grid of 44 x 7, by layout.
-_GRID_ALONE = _GridRule(0.4, 0.031, 0.0001)
-_GRID_FOREPLANE = _GridRule(0.4, 0.0, 0.0005)
-_GRID_TAIL = _GridRule(0.4, 0.13, 0.00034)
-_GRID_TANDEM = _GridRule(0.4, 0.44, 0.0004)
+_GRID_ALONE = _GridRule(0.4, 0.036, 0.00011)
+_GRID_FOREPLANE = _GridRule(0.4, 0.0, 0.00049)
+_GRID_TAIL = _GridRule(0.4, 0.13, 0.00037)
+_GRID_TANDEM = _GridRule(0.4, 0.47, 0.0004)
 _GRID_THREE = _GridRule(0.8, 0.18, 0.00068)
-_GRID_MANY = _GridRule(0.8, 0.12, 0.0005)
+_GRID_MANY = _GridRule(0.8, 0.11, 0.00045)
 
 
 def _grid_rule(airframe: Airframe) -> _GridRule:

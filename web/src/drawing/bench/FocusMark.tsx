@@ -1,7 +1,7 @@
 import type { Configuration } from "../../api/client";
 import { useSettings } from "../../components/settings-context";
 import { format } from "../../domain/units";
-import type { Point } from "../geometry";
+import { chordAt, type Point } from "../geometry";
 
 /** The dimension line of the measure whose field is focused. */
 export function FocusMark({
@@ -70,6 +70,23 @@ export function FocusMark({
       return dimension(plan({ x, y: 0 }), plan({ x, y: b.width_m / 2 }), b.width_m);
     }
     if (name === "nose_x_m") return dimension(side({ x: 0, y: 0 }), side({ x: b.nose_x_m, y: 0 }), b.nose_x_m);
+  }
+  const wing = setup.airframe.surfaces.find((s) => s.role === "wing");
+  if (kind === "held" && wing) {
+    // Held there: the place behind the leading edge, and the fuselage station that it means.
+    const [y, behind] = [Number(name), Number(index)];
+    const lead = chordAt(wing, y).x;
+    const a = plan({ x: lead + behind, y });
+    const b = plan({ x: lead + behind, y: 0 });
+    return (
+      <g>
+        {dimension(plan({ x: lead, y }), a, behind)}
+        <path d={`M${a.x} ${a.y}V${b.y + 44}`} stroke="var(--color-accent)" strokeWidth={1.2} strokeDasharray="5 4" />
+        <text x={a.x - 6} y={b.y + 14} textAnchor="end" fontSize={13} fontWeight={600} fill="var(--color-accent)">
+          means this station
+        </text>
+      </g>
+    );
   }
   const { fin, gear } = setup.airframe;
   if (kind === "fin" && fin) {

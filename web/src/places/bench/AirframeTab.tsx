@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { TwistFinding } from "../../api/client";
+import { RiseHandles } from "../../drawing/bench/RiseHandles";
 import { RearView } from "../../drawing/RearView";
 import { useMoveDatum } from "../../queries/models";
 import { Choice, EditingProvider, SmallButton, useEditing } from "./editing";
@@ -30,8 +31,21 @@ function Parts({
   findings: TwistFinding[];
   scale: React.ReactNode;
 }) {
-  const { setup, readOnly } = useEditing();
+  const { setup, readOnly, edit } = useEditing();
   const [inOrder, setInOrder] = useState(false);
+  const raise = (key: string, index: number, z_offset_m: number) =>
+    void edit(
+      (s) => ({
+        ...s,
+        airframe: {
+          ...s.airframe,
+          surfaces: s.airframe.surfaces.map((f) =>
+            f.key === key ? { ...f, sections: f.sections.map((c, i) => (i === index ? { ...c, z_offset_m } : c)) } : f,
+          ),
+        },
+      }),
+      `${key} raised on the drawing`,
+    );
   if (inOrder)
     return (
       <>
@@ -48,8 +62,22 @@ function Parts({
       )}
       {scale}
       <figure className="mb-2">
-        <RearView airframe={setup.airframe} bankDeg={0} size={380} heights={1} />
-        <figcaption className="label-small text-center">From behind, as you sit in it.</figcaption>
+        <RearView
+          airframe={setup.airframe}
+          bankDeg={0}
+          size={380}
+          heights={1}
+          {...(readOnly
+            ? {}
+            : {
+                handles: (map, units) => (
+                  <RiseHandles surfaces={setup.airframe.surfaces} map={map} scale={1 / units} onRise={raise} />
+                ),
+              })}
+        />
+        <figcaption className="label-small text-center">
+          From behind, as you sit in it; drag the right half up and down.
+        </figcaption>
       </figure>
       <Datum modelId={modelId} revision={revision} />
       {setup.airframe.surfaces.map((s) => (

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { BenchAnswer, Configuration, WeighingRequest } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { stationWords } from "../../components/quantity/station";
@@ -10,7 +10,7 @@ import { Choice, SmallButton, useEditing } from "./editing";
 
 const METHODS = [
   ["station", "read from the datum"],
-  ["span", "held at a place on the wing"],
+  ["span", "held on the wing"],
   ["two", "two scales"],
   ["three", "three scales, wheels"],
 ] as const;
@@ -70,12 +70,13 @@ export function Readings({
 
 /** Held by fingers, pegs or a jig: on a swept wing the place along the span matters, so it is asked for. */
 function SpanPlace({ answer }: { answer: BenchAnswer }) {
-  const { setup, readOnly } = useEditing();
+  const { setup, readOnly, onFocus } = useEditing();
   const [behind, setBehind] = useState<number | null>(null);
   const [y, setY] = useState(answer.fingers.y_m);
   const [sigma, setSigma] = useState(0.003);
   const wing = setup.airframe.surfaces.find((s) => s.role === "wing") ?? null;
   const ready = behind !== null && wing !== null;
+  useEffect(() => onFocus(behind === null ? null : `held:${y}:${behind}`), [onFocus, y, behind]);
   return (
     <>
       <QuantityField

@@ -22,8 +22,10 @@ export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAn
         Pack fitted where it flies, propeller on but motor disconnected, gear as in flight.
       </p>
       <p className="mb-2 text-sm">
-        {upsideDown(setup) ? "This one upside down: its wing lies low." : "This one upright: its wing lies high."} Level
-        to slightly nose-down is fine; a prompt tail drop means do not fly.
+        {upsideDown(setup)
+          ? "This one upside down: its wing lies low."
+          : "This one upright: its wing does not lie low."}{" "}
+        Level to slightly nose-down is fine; a prompt tail drop means do not fly.
       </p>
       {answer ? (
         <Readings answer={answer} modelId={modelId}>
