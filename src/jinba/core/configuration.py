@@ -133,7 +133,7 @@ class Configuration:
     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
-    ``order``: the bench work that is under way.
+    ``order``: the bench work that is under way. ``site_temperature_k``: of the air at the site, None for the standard one.
     """
 
     airframe: Airframe
@@ -155,10 +155,13 @@ class Configuration:
     height: AxisReading | None = None
     swung: SwungInertia | None = None
     order: BenchOrder | None = None
+    site_temperature_k: float | None = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)
         check_range("site elevation", self.site_elevation_m, unit="m", low=-500.0, high=5000.0)
+        if self.site_temperature_k is not None:
+            check_range("air temperature", self.site_temperature_k, unit="K", low=230.0, high=330.0)
         check_range("safe minutes of the pack", self.pack_minutes, unit="min", low=0.5, high=600.0)
         if self.cruise_speed_mps is not None:
             check_range("cruise speed", self.cruise_speed_mps, unit="m/s", low=2.0, high=150.0)
@@ -170,8 +173,8 @@ class Configuration:
 
     @property
     def density_kg_m3(self) -> float:
-        """Air density at the site in the standard atmosphere. [kg/m3]"""
-        return site_density_kg_m3(elevation_m=self.site_elevation_m)
+        """Air density at the site: standard pressure of its height, air temperature if known. [kg/m3]"""
+        return site_density_kg_m3(elevation_m=self.site_elevation_m, temperature_k=self.site_temperature_k)
 
     def control(self, axis: Axis) -> Control:
         """Return the control of an axis: elevator, aileron or rudder."""

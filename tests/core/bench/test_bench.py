@@ -104,3 +104,13 @@ def test_margins_do_not_depend_on_size(factor):
     at = [d.aero.planform.fraction_at(d.aero.neutral_point.x_m) for d in (design_of(a), design_of(b))]
     assert at[0] == pytest.approx(at[1], abs=1e-4)
     assert design_of(b).aero.cl_p == pytest.approx(design_of(a).aero.cl_p, rel=1e-4)
+
+
+def test_a_hot_day_raises_the_stall_speed_by_the_square_root_of_density():
+    """20 K above standard: density -6.5 %, stall speed +3.4 % (ISO 2533 with the ideal gas law, by hand)."""
+    c = model()
+    hot = replace(c, site_temperature_k=308.15)
+    assert hot.density_kg_m3 / c.density_kg_m3 == pytest.approx(288.15 / 308.15, rel=1e-9)
+    assert design_of(hot).stall_speed_mps / design_of(c).stall_speed_mps == pytest.approx(1.034, abs=0.006)
+    stall = next(n for n in bench_answer(hot).numbers if n.key == "stall_speed")
+    assert any(i.name == "density altitude" and i.words.startswith("6") for i in stall.reason.inputs)

@@ -1637,7 +1637,7 @@ export interface components {
          *     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
          *     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
          *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
-         *     ``order``: the bench work that is under way.
+         *     ``order``: the bench work that is under way. ``site_temperature_k``: of the air at the site, None for the standard one.
          */
         Configuration: {
             airframe: components["schemas"]["Airframe"];
@@ -1685,6 +1685,8 @@ export interface components {
             height?: components["schemas"]["AxisReading"] | null;
             swung?: components["schemas"]["SwungInertia"] | null;
             order?: components["schemas"]["BenchOrder"] | null;
+            /** Site Temperature K */
+            site_temperature_k?: number | null;
         };
         /**
          * ConfigurationLine

@@ -60,13 +60,31 @@ describe("formatting", () => {
     for (const [quantity, units] of Object.entries(UNITS)) {
       for (const unit of units) {
         const q = quantity as keyof typeof UNITS;
-        const back = parse(withUnit(unit.si * 7, q, unit.key), q, unit.key);
-        if (q !== "force") expect(back.ok && back.si).toBeCloseTo(unit.si * 7, 8);
+        const seven = unit.si * 7 + (unit.zero ?? 0);
+        const back = parse(withUnit(seven, q, unit.key), q, unit.key);
+        if (q !== "force") expect(back.ok && back.si).toBeCloseTo(seven, 8);
       }
     }
   });
   it("knows the default of a system", () => {
     expect(defaultUnit("length", "imperial")).toBe("in");
     expect(defaultUnit("fraction", "imperial")).toBe("%");
+  });
+});
+
+describe("temperatures", () => {
+  it("have zeros of their own, both ways, and may be below them", () => {
+    for (const [text, kelvin] of [
+      ["25", 298.15],
+      ["-5 °C", 268.15],
+      ["77 F", 298.15],
+      ["32°F", 273.15],
+    ] as const) {
+      const read = parse(text, "temperature", "°C");
+      expect(read.ok && read.si).toBeCloseTo(kelvin);
+    }
+    expect(format(298.15, "temperature", "°C")).toBe("25");
+    expect(format(298.15, "temperature", "°F")).toBe("77");
+    expect(format(268.15, "temperature", "°C")).toBe("-5");
   });
 });

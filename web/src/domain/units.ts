@@ -12,7 +12,8 @@ export type Quantity =
   | "force"
   | "time"
   | "volts"
-  | "minutes";
+  | "minutes"
+  | "temperature";
 
 interface Unit {
   key: string;
@@ -20,6 +21,8 @@ interface Unit {
   si: number;
   digits: number;
   aliases: string[];
+  /** SI value of zero of this unit, where that is not zero (temperatures). */
+  zero?: number;
 }
 
 const DEG = Math.PI / 180;
@@ -73,6 +76,10 @@ export const UNITS: Record<Quantity, Unit[]> = {
   ],
   time: [{ key: "s", si: 1, digits: 1, aliases: ["s", "sec", "seconds"] }],
   volts: [{ key: "V", si: 1, digits: 2, aliases: ["v", "volt", "volts"] }],
+  temperature: [
+    { key: "°C", si: 1, zero: 273.15, digits: 0, aliases: ["°c", "c", "celsius"] },
+    { key: "°F", si: 5 / 9, zero: 273.15 - (32 * 5) / 9, digits: 0, aliases: ["°f", "f", "fahrenheit"] },
+  ],
   minutes: [{ key: "min", si: 1, digits: 1, aliases: ["min", "minutes"] }],
 };
 
@@ -81,7 +88,7 @@ export type System = "metric" | "imperial";
 /** The unit a quantity is shown in by default in a system of units. */
 export function defaultUnit(quantity: Quantity, system: System): string {
   const units = UNITS[quantity];
-  const imperial = ["length", "distance", "mass", "speed", "area", "wing_loading"].includes(quantity);
+  const imperial = ["length", "distance", "mass", "speed", "area", "wing_loading", "temperature"].includes(quantity);
   return (system === "imperial" && imperial ? units[1] : units[0])?.key ?? "";
 }
 
@@ -95,7 +102,7 @@ function unitOf(quantity: Quantity, key: string): Unit {
 export function format(value: number | null | undefined, quantity: Quantity, key: string, extraDigits = 0): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return "–";
   const unit = unitOf(quantity, key);
-  const text = (value / unit.si).toFixed(Math.max(0, unit.digits + extraDigits));
+  const text = ((value - (unit.zero ?? 0)) / unit.si).toFixed(Math.max(0, unit.digits + extraDigits));
   return /^-0(\.0*)?$/.test(text) ? text.slice(1) : text;
 }
 
@@ -147,7 +154,7 @@ export function parse(text: string, quantity: Quantity, shownUnit: string): Pars
     parts += 1;
     rest = rest.slice(match[0].length);
   }
-  return { ok: true, si: sign * total, unit: used ?? shownUnit };
+  return { ok: true, si: sign * total + (unitOf(quantity, used ?? shownUnit).zero ?? 0), unit: used ?? shownUnit };
 }
 
 function readNumber(match: RegExpExecArray): number | null {

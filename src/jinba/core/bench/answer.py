@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from jinba.core.airframe.layout import lifting_area_m2, lifting_surfaces
 from jinba.core.airframe.twist import TwistFinding, twist_findings
+from jinba.core.atmosphere.standard import density_altitude_m
 from jinba.core.bench.adequacy import adequacy
 from jinba.core.bench.checks import Adequacy
 from jinba.core.bench.fingers import Fingers, fingers_of
@@ -278,6 +279,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 (
                     Input("CL max", f"{design.aero.cl_max:.2f}"),
                     Input("air density at the site", f"{c.density_kg_m3:.3f} kg/m3"),
+                    Input("density altitude", f"{density_altitude_m(c.density_kg_m3):.0f} m"),
                 ),
             ),
         ),

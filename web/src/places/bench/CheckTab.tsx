@@ -1,7 +1,7 @@
 import type { BenchAnswer, Configuration } from "../../api/client";
 import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
-import { Choice, Measure, Tick, useEditing } from "./editing";
+import { Choice, Measure, SmallButton, Tick, useEditing } from "./editing";
 
 const CLASSES = [
   ["trainer", "trainer"],
@@ -52,6 +52,21 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
         words="site entered"
         change={(s, v) => ({ ...s, site_elevation_m: v })}
       />
+      <Measure
+        label="Air temperature, if known"
+        hint="empty: the standard one for that height"
+        quantity="temperature"
+        value={setup.site_temperature_k ?? null}
+        words="air temperature entered"
+        change={(s, v) => ({ ...s, site_temperature_k: v })}
+      />
+      {setup.site_temperature_k ? (
+        <SmallButton
+          words="Use the standard temperature"
+          quiet
+          onClick={() => put({ site_temperature_k: null }, "standard air temperature used")}
+        />
+      ) : null}
       <Measure
         label="Cruise speed, if measured"
         quantity="speed"
