@@ -9,6 +9,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 
 import aerosandbox as asb
 import numpy as np
@@ -79,8 +80,26 @@ def main() -> None:
     coarse, coarse_s = _timed(lambda a: reference(a, 6, 3), coarse_of)
     off = np.abs(coarse - _timed(reference, coarse_of)[0]) / macs * 100
     print(f"reference 6x3 against its own 24x12: median {np.median(off):.2f} % MAC, {coarse_s * 1e3:.0f} ms")
+    growth()
     first = subprocess.run([sys.executable, "-c", _FIRST], capture_output=True, text=True, check=True)
     print(f"first neutral point after start, imports included: {float(first.stdout):.2f} s")
+
+
+def _lift(airframe: Airframe, *, zero: tuple[float, ...], panels: tuple[int, int]) -> float:
+    return solve_loads(airframe, zero_lift_rad=zero, panels=panels).alpha[0].lift_m2
+
+
+def growth() -> None:
+    """Print how the time grows with surfaces and panels."""
+    rng = np.random.default_rng(2)
+    for family in ("flying_wing", "conventional", "biplane", "triplane"):
+        airframes = [bare_airframe(family, rng) for _ in range(12)]
+        zero = (0.0,) * len(airframes[0].surfaces)
+        row = []
+        for panels in ((8, 2), (16, 3), (24, 4), (32, 5)):
+            _, seconds = _timed(partial(_lift, zero=zero, panels=panels), airframes)
+            row.append(f"{panels[0]}x{panels[1]} {seconds * 1e3:.1f} ms")
+        print(f"all loads, {len(zero)} surfaces: {', '.join(row)}")
 
 
 def _timed(function: Callable[[Airframe], float], airframes: list[Airframe]) -> tuple[np.ndarray, float]:
