@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import aerosandbox as asb
 import pytest
@@ -157,3 +160,49 @@ def test_setups_stored_before_these_fields_existed_are_read(client):
     airframe = {k: v for k, v in setup["airframe"].items() if k not in ("nacelles", "further_motors", "gear")}
     body = {"base_revision": model["revision"], "setup": setup | {"airframe": airframe}, "words": "as of old"}
     assert ok(client.put(f"{V1}/models/{model['id']}/setup", json=body))["setup"] == model["setup"]
+
+
+MEASURES: tuple[tuple[str, dict[str, Any]], ...] = (
+    ("compute/ellipse", {"half_span_m": 0.7, "root_chord_m": 0.2, "straight_at": 0.2, "tip_rise_m": 0.0}),
+    ("compute/outline", {"table": "0 0 200\n500 0 100", "millimetres_per_unit": 1.0}),
+    ("compute/lateral", {"tip_mass_kg": 0.01, "tip": "left", "half_span_m": 0.7, "mass_kg": 2.0}),
+    ("compute/height", {"x_cg_m": 0.1, "x_hang_m": 0.8, "z_hang_m": 0.0, "lean_to_canopy_rad": 0.0}),
+    ("compute/swing", {"mass_kg": 2.0, "period_s": 2.0, "spacing_m": 0.5, "length_m": 1.5}),
+    ("compute/swing", {"mass_kg": 2.0, "period_s": 2.4, "arm_m": 1.0}),
+    ("models/{id}/wing-mount", {"bare_mass_kg": 1.1, "bare_x_m": 0.06, "wing_mass_kg": 0.5, "wing_x_m": 0.1}),
+    ("models/{id}/scales", {"places": [{"name": "a", "x_m": -0.1, "y_m": 0.0}, {"name": "b", "x_m": 0.5, "y_m": 0.0}]}),
+)
+
+
+def figures(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    """Yield the path of every number in a body."""
+    if isinstance(value, float):
+        yield path
+    elif isinstance(value, dict | list):
+        for key, part in value.items() if isinstance(value, dict) else enumerate(value):
+            yield from figures(part, (*path, key))
+
+
+def with_text(body: dict[str, Any], path: tuple[Any, ...], text: str) -> str:
+    """Return the body as JSON with one number written as that text."""
+    copy = json.loads(json.dumps(body))
+    here = copy
+    for key in path[:-1]:
+        here = here[key]
+    here[path[-1]] = "@"
+    return json.dumps(copy).replace('"@"', text)
+
+
+@pytest.mark.parametrize(("path", "body"), MEASURES, ids=[f"{p}-{i}" for i, (p, _) in enumerate(MEASURES)])
+def test_no_number_whatever_breaks_a_measure(client, path, body):
+    """NaN, infinities, overflow, text and nothing in the place of each number: answered or refused, never an error of ours."""
+    url = f"{V1}/{path.replace('{id}', create(client, 'Odd')['id'])}"
+    ok(client.post(url, json=body))
+    for place in figures(body):
+        for text in ("NaN", "Infinity", "-Infinity", "1e999", "1e300", "-1e300", "0", "null", '"x"'):
+            answer = client.post(
+                url, content=with_text(body, place, text), headers={"content-type": "application/json"}
+            )
+            assert answer.status_code in (200, 422), f"{place} = {text}: {answer.text}"
+            if answer.status_code == 200:
+                assert "NaN" not in answer.text

@@ -13,6 +13,9 @@ _COLUMNS = (
 )
 
 
+LARGEST_CHARACTERS = 20_000
+
+
 class OutlineTableError(JinbaError):
     """A table of stations that cannot be read; the title says which row."""
 
@@ -28,6 +31,8 @@ def read_outline(text: str, *, millimetres_per_unit: float = 1.0) -> tuple[Secti
 
     Raises: OutlineTableError naming the row; errors of the sections themselves name the measure.
     """
+    if len(text) > LARGEST_CHARACTERS:
+        raise OutlineTableError("This table is longer than 20 000 characters; an outline has at most 24 rows.")
     rows: list[list[float]] = []
     for number, line in enumerate(text.splitlines(), 1):
         cells = _cells(line)

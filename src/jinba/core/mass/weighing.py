@@ -150,6 +150,9 @@ def support_loads_kg(
     """
     if not 2 <= len(places) <= 3:
         raise JinbaError("Weigh on two or three scales at once.", count=len(places))
+    for x, y in places:
+        check_range("station of the scale", x, unit="m", low=-100.0, high=100.0)
+        check_range("distance of the scale from the centre line", y, unit="m", low=-100.0, high=100.0)
     rows = [[1.0] * len(places), [p[0] for p in places], [p[1] for p in places]][: len(places)]
     loads = np.array([mass_kg, mass_kg * x_m, mass_kg * y_m][: len(places)])
     matrix = np.array(rows)
@@ -216,6 +219,8 @@ def pendulum_inertia_kg_m2(*, mass_kg: float, arm_m: float, period_s: float) -> 
     >>> round(pendulum_inertia_kg_m2(mass_kg=2.4, arm_m=1.2, period_s=2.35), 6)
     0.494837
     """
+    for name, value in (("mass", mass_kg), ("arm", arm_m), ("period", period_s)):
+        check_range(name, value, unit="SI", low=1e-4, high=1e4)
     inertia = mass_kg * STANDARD_GRAVITY_MPS2 * arm_m * period_s**2 / (4.0 * math.pi**2) - mass_kg * arm_m**2
     if inertia <= 0:
         raise JinbaError("No body swings that fast on so long an arm: measure the period and the arm again.")
