@@ -29,6 +29,8 @@ STATUS: dict[str, int] = {
     "bad-text": 422,
     "bad-project-file": 422,
     "bad-item-table": 422,
+    "bad-throw-table": 422,
+    "linkage-cannot-close": 422,
     "bad-airfoil-file": 422,
     "bad-outline-table": 422,
     "error": 422,

@@ -8,6 +8,7 @@ from enum import StrEnum
 from jinba.core.airframe.parts import Airframe
 from jinba.core.airframe.planform import planform_of
 from jinba.core.atmosphere.standard import site_density_kg_m3
+from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.surface_control import Control
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis
@@ -133,7 +134,8 @@ class Configuration:
     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
-    ``order``: the bench work that is under way. ``site_temperature_k``: of the air at the site, None for the standard one.
+    ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
+    ``site_temperature_k``: of the air at the site, None for the standard one.
     """
 
     airframe: Airframe
@@ -156,6 +158,7 @@ class Configuration:
     swung: SwungInertia | None = None
     order: BenchOrder | None = None
     site_temperature_k: float | None = None
+    controls: ControlSetup | None = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)

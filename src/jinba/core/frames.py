@@ -143,6 +143,50 @@ def words_for(response: Response, layout: PitchControl = PitchControl.TAIL) -> D
     return plain if surface is None else replace(plain, surface=surface)
 
 
+_MODES: dict[int, dict[Axis, str]] = {
+    1: {Axis.PITCH: "left", Axis.ROLL: "right", Axis.YAW: "left"},
+    2: {Axis.PITCH: "right", Axis.ROLL: "right", Axis.YAW: "left"},
+    3: {Axis.PITCH: "left", Axis.ROLL: "left", Axis.YAW: "right"},
+    4: {Axis.PITCH: "right", Axis.ROLL: "left", Axis.YAW: "right"},
+}
+_STICK_WAY: dict[Response, str] = {
+    Response.NOSE_UP: "back, towards you",
+    Response.NOSE_DOWN: "forward, away from you",
+    Response.ROLL_RIGHT: "to the right",
+    Response.ROLL_LEFT: "to the left",
+    Response.YAW_RIGHT: "to the right",
+    Response.YAW_LEFT: "to the left",
+}
+
+
+def stick_of(axis: Axis, mode: int) -> str:
+    """Return which stick, left or right, commands an axis in a transmitter mode (1 to 4).
+
+    Mode 1: elevator and rudder left, aileron right. 2: rudder left, elevator and aileron right. 3: elevator and aileron
+    left, rudder right. 4: aileron left, elevator and rudder right; the throttle takes the other upright motion. Common
+    practice, no source.
+    """
+    return _MODES[mode][axis]
+
+
+def throttle_stick(mode: int) -> str:
+    """Return which stick is the throttle: the one whose upright motion is not the elevator."""
+    return "right" if _MODES[mode][Axis.PITCH] == "left" else "left"
+
+
+def words_for_pilot(
+    response: Response, layout: PitchControl, *, mode: int, levers_reversed: tuple[str, ...] = ()
+) -> DirectionWords:
+    """Return the words for this pilot's radio: the stick by its side, the trim lever by its sense.
+
+    ``mode``: 1 to 4; ``levers_reversed``: axes ("pitch", ...) whose trim lever works the other way round.
+    """
+    plain, axis = words_for(response, layout), _AXIS[response]
+    side = stick_of(axis, mode)
+    lever = _WORDS[opposite(response) if axis.value in levers_reversed else response].trim_lever
+    return replace(plain, stick=f"{side} stick {_STICK_WAY[response]}", trim_lever=f"{lever}, beside the {side} stick")
+
+
 def control_name(axis: Axis, layout: PitchControl = PitchControl.TAIL) -> str:
     """Return what the control of an axis is called: elevator, foreplane, elevon pitch, V-tail yaw, ..."""
     return _CONTROL_NAMES[layout].get(axis, _PLAIN_NAMES[axis])

@@ -12,16 +12,30 @@ from jinba.core.airframe import parts as _parts
 from jinba.core.airframe import twist as _twist
 from jinba.core.bench import answer as _answer
 from jinba.core.bench import arrange as _arrange
+from jinba.core.bench import authority as _authority
 from jinba.core.bench import checks as _checks
+from jinba.core.bench import controls as _desk
+from jinba.core.bench import direction_walk as _walk
 from jinba.core.bench import fingers as _fingers
 from jinba.core.bench import maiden as _maiden
 from jinba.core.bench import mission as _mission
+from jinba.core.bench import mix_values as _mix_values
 from jinba.core.bench import mount as _mount
 from jinba.core.bench import remedies as _remedies
 from jinba.core.bench import schools as _schools
 from jinba.core.cards import model as _cards
 from jinba.core.configuration import Configuration
+from jinba.core.controls import fitting as _fitting
+from jinba.core.controls import linkage as _linkage
+from jinba.core.controls import mixing as _mixing
+from jinba.core.controls import radio as _radio
+from jinba.core.controls import setup as _setup
+from jinba.core.controls import shims as _shims
+from jinba.core.controls import stabiliser as _stabiliser
 from jinba.core.controls import surface_control as _controls
+from jinba.core.controls import throws as _throws
+from jinba.core.controls import travel as _travel
+from jinba.core.controls import trim as _trim
 from jinba.core.flight import faults as _faults
 from jinba.core.mass import across as _across
 from jinba.core.mass import items as _items
@@ -39,6 +53,20 @@ for _module in (
     _across,
     _fingers,
     _controls,
+    _linkage,
+    _fitting,
+    _mixing,
+    _radio,
+    _setup,
+    _shims,
+    _stabiliser,
+    _throws,
+    _travel,
+    _trim,
+    _authority,
+    _desk,
+    _walk,
+    _mix_values,
     _configuration,
     _cards,
     _faults,

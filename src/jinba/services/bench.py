@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from jinba.core.bench.answer import BenchAnswer, bench_answer
 from jinba.core.bench.arrange import Arrangements, arrangements
+from jinba.core.bench.controls import controls_answer, with_reopened
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration, shift_datum
 from jinba.core.errors import JinbaError, RefusedError, check_text
@@ -113,7 +114,9 @@ def save_setup(
             "This model was changed elsewhere meanwhile. Load it again; your entries are still here.",
             current=row.current_revision,
         )
+    setup = with_reopened(known.setup, setup)
     bench_answer(setup)
+    controls_answer(setup)
     if setup == known.setup:
         return known
     changed = difference(known.setup, setup)

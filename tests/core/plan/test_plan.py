@@ -16,7 +16,7 @@ from jinba.core.plan.programme import programme, refusal
 from jinba.core.plan.weather import Verdict, Wind, judge_wind
 from tests.builders import model
 
-GATES = ("B1", "B2", "B4", "B6", "B7", "G1", "G2", "G7")
+GATES = ("B1", "B2", "B4", "B5", "B6", "B7", "G1", "G2", "G7")
 
 
 def results(*ids: str) -> dict[str, Outcome]:

@@ -53,7 +53,7 @@ function plain(code: string, title: string): Problem {
   };
 }
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 export type ModelDetail = Schemas["ModelDetail"];
 export type ShelfModel = Schemas["ShelfModel"];
 export type Configuration = Schemas["Configuration"];
@@ -78,6 +78,9 @@ export type Requests = Pick<
   | "SwingRequest"
   | "MountRequest"
   | "ScalesRequest"
+  | "HolesRequest"
+  | "ShimRequest"
+  | "ReversalRequest"
 >;
 export type WeighingRequest = Schemas["WeighingRequest"];
 export type BalanceReading = Schemas["BalanceReading"];
@@ -99,3 +102,18 @@ export type Board = Schemas["Board"];
 export type Debrief = Schemas["Debrief"];
 export type SilhouetteInfo = Schemas["SilhouetteInfo"];
 export type DirectionTable = Schemas["DirectionTable"];
+export type ControlsView = Schemas["ControlsView"];
+/** A record with every field present, as the server sends it: fields that may be left out on the way in never are on the way out. */
+export type Whole<T> = T extends (infer Item)[]
+  ? Whole<Item>[]
+  : T extends object
+    ? { [K in keyof T]-?: Whole<Exclude<T[K], undefined>> }
+    : T;
+export type ControlSetup = Whole<Schemas["ControlSetup"]>;
+export type Fitting = Whole<Schemas["Fitting"]>;
+export type Travel = Schemas["Travel"];
+export type Finding = Schemas["Finding"];
+export type HoleChoice = Schemas["HoleChoice"];
+export type WalkStep = Schemas["WalkStep"];
+export type SaturationMap = Schemas["SaturationMap"];
+export type ControlsAnswer = Whole<Schemas["ControlsAnswer"]>;

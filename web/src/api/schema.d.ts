@@ -756,6 +756,250 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compute/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Controls
+         * @description Return everything the controls desk shows for a configuration.
+         */
+        post: operations["computeControls"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/linkage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Linkage
+         * @description Return what a fitting does: travel, resolution, binding, torque left.
+         */
+        post: operations["computeLinkage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/shim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Shim
+         * @description Return the washers or the shim for an angle, where they go and what the model then does.
+         */
+        post: operations["computeShim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Controls
+         * @description Return the controls desk of a model.
+         */
+        get: operations["getControls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/holes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Holes
+         * @description Return the pairs of holes that give a throw, the finest resolution first. Nothing is stored.
+         */
+        post: operations["searchHoles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/square-arm/{role}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Square Arm
+         * @description Return the lean of a servo arm [rad] that sets it square to its rod. Nothing is stored.
+         */
+        post: operations["squareArm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/trim-transfer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Trim
+         * @description Move trim out of the radio and save it; 409 when somebody saved in between or the device forbids the way.
+         */
+        post: operations["moveTrim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/level-reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Level Reference
+         * @description Return the change of the level reference for what self-levelling flight showed. Nothing is stored.
+         */
+        post: operations["levelReference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/reversal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reversal Trial
+         * @description Return the effect of a change proved by putting the old setting back. Nothing is stored.
+         */
+        post: operations["reversalTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Devices
+         * @description Return what radio and controller hold now; on request the set-up sheet is written to them.
+         */
+        post: operations["readDevices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/setup-sheet.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setup Sheet
+         * @description Return the set-up sheet on one page, or as a table.
+         */
+        get: operations["setupSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/throws.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Throws Out
+         * @description Return the throws of every rate as a table in millimetres.
+         */
+        get: operations["throwsOut"];
+        /**
+         * Throws In
+         * @description Set the rates from a table of throws; nothing is changed when it cannot be read.
+         */
+        put: operations["throwsIn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compute/geometry": {
         parameters: {
             query?: never;
@@ -926,6 +1170,9 @@ export interface paths {
         /**
          * Get Directions
          * @description Return every direction in words: model, stick, surface, trim lever; ``layout`` is what pitches the model.
+         *
+         *     ``mode``: the pilot's stick mode, 1 to 4, names the stick by its side; ``levers``: axes whose trim lever is reversed,
+         *     separated by commas.
          */
         get: operations["getDirections"];
         put?: never;
@@ -1037,6 +1284,25 @@ export interface components {
             words: string;
         };
         /**
+         * Agreement
+         * @description Throw of an axis by its linkage beside the throw as measured, full command [rad], and what to think of it.
+         */
+        Agreement: {
+            axis: components["schemas"]["Axis"];
+            /** Computed Rad */
+            computed_rad: number;
+            /** Measured Rad */
+            measured_rad: number;
+            /** Per Click Rad */
+            per_click_rad: number;
+            /** Measured Per Click Rad */
+            measured_per_click_rad: number;
+            /** Agrees */
+            agrees: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * Airframe
          * @description A fixed-wing airframe. The first surface with role ``wing`` is the reference for area, span and MAC.
          */
@@ -1131,6 +1397,20 @@ export interface components {
             words: string;
         };
         /**
+         * AxisRates
+         * @description The rates of an axis, high first, and its differential: 0.3 takes 30 % off the surface that goes down.
+         */
+        AxisRates: {
+            axis: components["schemas"]["Axis"];
+            /** Steps */
+            steps: components["schemas"]["RateStep"][];
+            /**
+             * Differential
+             * @default 0
+             */
+            differential: number;
+        };
+        /**
          * AxisReading
          * @description A balance read along one axis, one sigma, what the items summed to then [m], and how it was read.
          */
@@ -1146,6 +1426,40 @@ export interface components {
              * @default
              */
             how: string;
+        };
+        /**
+         * AxisTrim
+         * @description One axis of the trim ledger: clicks, pulse [us], angle [rad] and millimetres, in words; ``beyond`` the threshold.
+         */
+        AxisTrim: {
+            axis: components["schemas"]["Axis"];
+            /** Phase */
+            phase: string;
+            /** Clicks */
+            clicks: number;
+            /** Pulse Us */
+            pulse_us: number;
+            /** Angle Rad */
+            angle_rad: number;
+            /** Mm */
+            mm: number;
+            /** Words */
+            words: string;
+            /** Beyond */
+            beyond: boolean;
+        };
+        /**
+         * AxisWays
+         * @description What the two ways of an axis are called, in the signs of ``core.frames``; and its control.
+         */
+        AxisWays: {
+            axis: components["schemas"]["Axis"];
+            /** Name */
+            name: string;
+            /** Positive */
+            positive: string;
+            /** Negative */
+            negative: string;
         };
         /**
          * BalanceReading
@@ -1455,7 +1769,8 @@ export interface components {
          *
          *     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
          *     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
-         *     before; ``inverted``: only for models that are flown inverted; ``minutes`` it takes in the air.
+         *     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have one;
+         *     ``minutes`` it takes in the air.
          */
         Card: {
             /** Id */
@@ -1516,6 +1831,11 @@ export interface components {
              * @default false
              */
             powered: boolean;
+            /**
+             * Requires
+             * @default
+             */
+            requires: string;
             /** Gust Limit Mps */
             gust_limit_mps?: number | null;
             /**
@@ -1523,6 +1843,16 @@ export interface components {
              * @default 0
              */
             minutes: number;
+        };
+        /**
+         * CardProof
+         * @description A bench or ground card that proves what is set here: its id, and whether it is passed, stale or open.
+         */
+        CardProof: {
+            /** Card Id */
+            card_id: string;
+            /** State */
+            state: string;
         };
         /**
          * CardRecord
@@ -1602,6 +1932,21 @@ export interface components {
             words: string;
         };
         /**
+         * ChannelUse
+         * @description A channel that moves no surface: throttle, mode, gear, ... ``neutral_us`` as the radio sends it at rest.
+         */
+        ChannelUse: {
+            /** Channel */
+            channel: number;
+            /** Use */
+            use: string;
+            /**
+             * Neutral Us
+             * @default 1500
+             */
+            neutral_us: number;
+        };
+        /**
          * Choices
          * @description What the pilot allows or fixes. ``battery_m``: chosen battery move [m, aft positive], None for the computed one.
          */
@@ -1625,6 +1970,14 @@ export interface components {
             use_thrust_line: boolean;
         };
         /**
+         * Command
+         * @description What the pilot or a mix asks for, each from -1 to +1 of its full throw; flap and throttle from 0 to 1.
+         *
+         *     Signs of ``core.frames``: pitch > 0 is nose down, roll > 0 right wing down, yaw > 0 nose left.
+         * @enum {string}
+         */
+        Command: "pitch" | "roll" | "yaw" | "flap" | "throttle";
+        /**
          * Confidence
          * @description How sure the observer is; widens the sigma of a reading.
          * @enum {string}
@@ -1637,7 +1990,8 @@ export interface components {
          *     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
          *     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
          *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
-         *     ``order``: the bench work that is under way. ``site_temperature_k``: of the air at the site, None for the standard one.
+         *     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
+         *     ``site_temperature_k``: of the air at the site, None for the standard one.
          */
         Configuration: {
             airframe: components["schemas"]["Airframe"];
@@ -1687,6 +2041,7 @@ export interface components {
             order?: components["schemas"]["BenchOrder"] | null;
             /** Site Temperature K */
             site_temperature_k?: number | null;
+            controls?: components["schemas"]["ControlSetup"] | null;
         };
         /**
          * ConfigurationLine
@@ -1741,6 +2096,153 @@ export interface components {
              * @default 0
              */
             clicks: number;
+        };
+        /**
+         * ControlRole
+         * @description What a moving surface is, which decides what moves it and which way.
+         * @enum {string}
+         */
+        ControlRole: "elevator" | "foreplane" | "rudder" | "left_aileron" | "right_aileron" | "left_elevon" | "right_elevon" | "left_v_tail" | "right_v_tail" | "left_flap" | "right_flap" | "left_flaperon" | "right_flaperon";
+        /**
+         * ControlSetup
+         * @description How the sticks reach the surfaces.
+         *
+         *     ``crow``: share by which both ailerons rise at full flap; ``differential_thrust`` share of the throttle a full rudder
+         *     shifts between two motors; ``flap_throw_rad`` full flap; ``dive_speed_mps`` the fastest dive, None for the usual one;
+         *     ``threshold_clicks``: more trim than this is moved out of the radio. ``to_find``: what was to be done and found after
+         *     trim was last moved, until the neutrals are proved.
+         */
+        ControlSetup: {
+            /** Fittings */
+            fittings: components["schemas"]["Fitting"][];
+            /** Rates */
+            rates: components["schemas"]["AxisRates"][];
+            /** Phases */
+            phases: components["schemas"]["FlightPhase"][];
+            /**
+             * @default {
+             *       "pitch": 0.7,
+             *       "roll": 0.7,
+             *       "yaw": 0.6,
+             *       "flap": 0.5
+             *     }
+             */
+            weights: components["schemas"]["Weights"];
+            /**
+             * Mixes
+             * @default []
+             */
+            mixes: components["schemas"]["Mix"][];
+            /**
+             * Crow
+             * @default 0
+             */
+            crow: number;
+            /**
+             * Differential Thrust
+             * @default 0
+             */
+            differential_thrust: number;
+            /**
+             * Flap Throw Rad
+             * @default 0.6981317007977318
+             */
+            flap_throw_rad: number;
+            /** Dive Speed Mps */
+            dive_speed_mps?: number | null;
+            /**
+             * Threshold Clicks
+             * @default 4
+             */
+            threshold_clicks: number;
+            /**
+             * @default {
+             *       "mode": 2,
+             *       "levers_reversed": [],
+             *       "click_us": 4,
+             *       "channels": [],
+             *       "switches": [],
+             *       "fail_safe": [],
+             *       "timers": [],
+             *       "copied_from": "",
+             *       "copy_checked": false
+             *     }
+             */
+            radio: components["schemas"]["RadioSheet"];
+            stabiliser?: components["schemas"]["Stabiliser"] | null;
+            /**
+             * To Find
+             * @default []
+             */
+            to_find: string[];
+        };
+        /**
+         * ControlsAnswer
+         * @description All of the controls desk.
+         *
+         *     ``started``: nothing was set yet, this is the set-up to start from. ``x_motor_ahead_m``: signed arm of the motor ahead
+         *     of the balance point, 0 for a glider.
+         */
+        ControlsAnswer: {
+            setup: components["schemas"]["ControlSetup"];
+            /** Started */
+            started: boolean;
+            /** Dive Speed Mps */
+            dive_speed_mps: number;
+            /** Ways */
+            ways: components["schemas"]["AxisWays"][];
+            /** Mixes */
+            mixes: string[];
+            /** X Motor Ahead M */
+            x_motor_ahead_m: number;
+            /** Thrust Words */
+            thrust_words: string;
+            /** Fittings */
+            fittings: components["schemas"]["FittingAnswer"][];
+            /** Rates */
+            rates: components["schemas"]["RateAuthority"][];
+            /** Throw Schools */
+            throw_schools: components["schemas"]["ThrowSchool"][];
+            /** Agreements */
+            agreements: components["schemas"]["Agreement"][];
+            /** Saturation */
+            saturation: components["schemas"]["Saturation"][];
+            /** Weight Schools */
+            weight_schools: components["schemas"]["WeightSchool"][];
+            /** Mix Values */
+            mix_values: components["schemas"]["MixValue"][];
+            /** Ledger */
+            ledger: components["schemas"]["AxisTrim"][];
+            /** Surfaces */
+            surfaces: components["schemas"]["SurfaceTrim"][];
+            /** Trim Warning */
+            trim_warning: string;
+            /** Radio */
+            radio: components["schemas"]["Finding"][];
+            /** Stabiliser */
+            stabiliser: components["schemas"]["Finding"][];
+            /** Gains */
+            gains: components["schemas"]["NextGain"][];
+            /** Masked */
+            masked: components["schemas"]["Masked"][];
+            /** Walk */
+            walk: components["schemas"]["WalkStep"][];
+        };
+        /**
+         * ControlsView
+         * @description The controls desk of a model. ``flown``: the trims shown are those the last flight of this configuration landed with.
+         */
+        ControlsView: {
+            answer: components["schemas"]["ControlsAnswer"];
+            /** Flown */
+            flown: boolean;
+            /** Sortie Trims */
+            sortie_trims: components["schemas"]["SortieTrim"][];
+            /** Squawks */
+            squawks: components["schemas"]["Squawk"][];
+            level: components["schemas"]["LevelCorrection"] | null;
+            /** Proofs */
+            proofs: components["schemas"]["CardProof"][];
         };
         /**
          * CorrectionRequest
@@ -1805,6 +2307,44 @@ export interface components {
             sorties: components["schemas"]["FlownSortie"][];
         };
         /**
+         * Device
+         * @description What stands between receiver and servos.
+         * @enum {string}
+         */
+        Device: "gyro" | "controller";
+        /**
+         * DeviceReading
+         * @description What radio and controller say now, and what it means; ``simulated`` for stand-ins.
+         */
+        DeviceReading: {
+            /** Pulses */
+            pulses: components["schemas"]["NeutralPulse"][];
+            /** Midpoints */
+            midpoints: components["schemas"]["Midpoint"][];
+            /** Level Offset Rad */
+            level_offset_rad: number | null;
+            /** Words */
+            words: string[];
+            /** Sheet Written */
+            sheet_written: boolean;
+            /**
+             * Simulated
+             * @default true
+             */
+            simulated: boolean;
+        };
+        /**
+         * DeviceRequest
+         * @description Whether the set-up sheet is written back to radio and controller.
+         */
+        DeviceRequest: {
+            /**
+             * Write Sheet
+             * @default false
+             */
+            write_sheet: boolean;
+        };
+        /**
          * DirectionTable
          * @description Every direction in words: response key to model, stick, surface and trim lever; what each axis' control is called.
          */
@@ -1820,6 +2360,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * Drive
+         * @description How the servo moves the surface.
+         * @enum {string}
+         */
+        Drive: "rod" | "torque_rod" | "pull_pull" | "direct";
         /**
          * EllipseRequest
          * @description An elliptical half wing. [m, fraction of the chord]
@@ -1853,6 +2399,29 @@ export interface components {
             pull: number;
         };
         /**
+         * FailSafe
+         * @description What one channel does without signal: the action, its pulse [us] when it is a position, and the date it was proved.
+         *
+         *     ``proved_on`` is empty until it was seen to work; any edit empties it again.
+         */
+        FailSafe: {
+            /** Channel */
+            channel: number;
+            /** Use */
+            use: string;
+            action: components["schemas"]["LossAction"];
+            /**
+             * Pulse Us
+             * @default 1500
+             */
+            pulse_us: number;
+            /**
+             * Proved On
+             * @default
+             */
+            proved_on: string;
+        };
+        /**
          * Fin
          * @description A vertical fin; ``y_m`` > 0 means a pair, one each side. ``x_m``, ``z_m``: root leading edge from the datum.
          */
@@ -1884,6 +2453,23 @@ export interface components {
             hinge_fraction: number;
         };
         /**
+         * Finding
+         * @description What is wrong or worth knowing, in words; ``stops`` when the model must not fly like this; ``about`` which parts.
+         */
+        Finding: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Stops */
+            stops: boolean;
+            /**
+             * About
+             * @default []
+             */
+            about: string[];
+        };
+        /**
          * Fingers
          * @description Where fingers or jig go: ``y_m`` from the centre line, ``behind_le_m`` behind the leading edge *there*, in words.
          */
@@ -1896,6 +2482,141 @@ export interface components {
             behind_le_m: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Fitting
+         * @description A surface with its servo: what it is, the linkage, and what the radio sends it.
+         *
+         *     ``chord_m`` hinge line to trailing edge, ``span_m`` hinge length. ``channel`` counts from 1. ``reversed``: the channel is
+         *     reversed in the radio. ``end_point_up``, ``end_point_down``: most travel for trailing edge up and down (rudder: right
+         *     and left), 1 = 500 microseconds. ``sub_trim_us`` moves the neutral pulse. ``learned_us``: the midpoint a controller
+         *     has learned, None where there is none.
+         */
+        Fitting: {
+            role: components["schemas"]["ControlRole"];
+            /** Channel */
+            channel: number;
+            /** Chord M */
+            chord_m: number;
+            /** Span M */
+            span_m: number;
+            /**
+             * @default {
+             *       "drive": "rod",
+             *       "arm_m": 0.01,
+             *       "horn_m": 0.014,
+             *       "distance_m": 0.1,
+             *       "rise_m": 0,
+             *       "arm_lean_rad": 0,
+             *       "horn_lean_rad": 0,
+             *       "arm_up": true,
+             *       "horn_up": true,
+             *       "thread_pitch_m": 0.0004,
+             *       "both_ends": false,
+             *       "stop_rad": 0.7853981633974483,
+             *       "wire_m": 0.002,
+             *       "wire_length_m": 0.08
+             *     }
+             */
+            linkage: components["schemas"]["Linkage"];
+            /**
+             * @default {
+             *       "torque_nm": 0.18,
+             *       "range_rad": 1.5707963267948966,
+             *       "dead_band_us": 4
+             *     }
+             */
+            servo: components["schemas"]["Servo"];
+            /**
+             * Reversed
+             * @default false
+             */
+            reversed: boolean;
+            /**
+             * End Point Up
+             * @default 1
+             */
+            end_point_up: number;
+            /**
+             * End Point Down
+             * @default 1
+             */
+            end_point_down: number;
+            /**
+             * Sub Trim Us
+             * @default 0
+             */
+            sub_trim_us: number;
+            /** Learned Us */
+            learned_us?: number | null;
+        };
+        /**
+         * FittingAnswer
+         * @description What one fitting does, or why it cannot be fitted.
+         */
+        FittingAnswer: {
+            role: components["schemas"]["ControlRole"];
+            /** Name */
+            name: string;
+            travel: components["schemas"]["Travel"] | null;
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * FlightMode
+         * @description Modes of a stabiliser or flight controller, by what they do.
+         * @enum {string}
+         */
+        FlightMode: "pass_through" | "rate" | "self_level" | "circle" | "return" | "launch";
+        /**
+         * FlightPhase
+         * @description A flight phase: which rate of each axis, how much flap (0 to 1), and the trims that belong to it. [clicks]
+         *
+         *     Clicks > 0: nose down, right wing down, nose left. ``speed_words``: the speed or throttle at which it was trimmed.
+         */
+        FlightPhase: {
+            /** Name */
+            name: string;
+            /**
+             * Pitch Rate
+             * @default 0
+             */
+            pitch_rate: number;
+            /**
+             * Roll Rate
+             * @default 0
+             */
+            roll_rate: number;
+            /**
+             * Yaw Rate
+             * @default 0
+             */
+            yaw_rate: number;
+            /**
+             * Flap
+             * @default 0
+             */
+            flap: number;
+            /**
+             * Pitch Clicks
+             * @default 0
+             */
+            pitch_clicks: number;
+            /**
+             * Roll Clicks
+             * @default 0
+             */
+            roll_clicks: number;
+            /**
+             * Yaw Clicks
+             * @default 0
+             */
+            yaw_clicks: number;
+            /**
+             * Speed Words
+             * @default
+             */
+            speed_words: string;
         };
         /**
          * FlownSortie
@@ -1932,6 +2653,29 @@ export interface components {
              */
             source: string;
         };
+        /**
+         * GainEntry
+         * @description One gain flown and what was seen. ``term``: P or I; ``value`` in the device's own numbers.
+         */
+        GainEntry: {
+            axis: components["schemas"]["Axis"];
+            /** Term */
+            term: string;
+            /** Value */
+            value: number;
+            seen: components["schemas"]["GainSeen"];
+            /**
+             * Sortie
+             * @default 0
+             */
+            sortie: number;
+        };
+        /**
+         * GainSeen
+         * @description What a gain showed in flight.
+         * @enum {string}
+         */
+        GainSeen: "sluggish" | "fine" | "oscillates" | "nose_dips" | "rolls_away";
         /**
          * Gear
          * @description Wheels on the ground: stations of the main pair and of the nose or tail wheel, distance of the mains, ground height.
@@ -1984,6 +2728,46 @@ export interface components {
             words: string;
             /** Opens With */
             opens_with: string;
+        };
+        /**
+         * HoleChoice
+         * @description One pair of holes: arm and horn [m], travel each way [mm], end points needed for the wanted throw, and its merits.
+         *
+         *     ``mm_per_us`` at the trailing edge (smaller is finer); ``torque_share`` asked of the servo; ``reaches`` the throw.
+         */
+        HoleChoice: {
+            /** Arm M */
+            arm_m: number;
+            /** Horn M */
+            horn_m: number;
+            /** Up Mm */
+            up_mm: number;
+            /** Down Mm */
+            down_mm: number;
+            /** End Point Up */
+            end_point_up: number;
+            /** End Point Down */
+            end_point_down: number;
+            /** Mm Per Us */
+            mm_per_us: number;
+            /** Torque Share */
+            torque_share: number;
+            /** Reaches */
+            reaches: boolean;
+        };
+        /**
+         * HolesRequest
+         * @description Holes at hand on arm and horn [m] and the throw wanted each way [mm] of one surface of a model.
+         */
+        HolesRequest: {
+            /** Role */
+            role: string;
+            /** Arm Holes M */
+            arm_holes_m: number[];
+            /** Horn Holes M */
+            horn_holes_m: number[];
+            /** Wanted Mm */
+            wanted_mm: number;
         };
         /**
          * Input
@@ -2065,6 +2849,12 @@ export interface components {
             how: string;
         };
         /**
+         * Job
+         * @description What a switch may do.
+         * @enum {string}
+         */
+        Job: "motor_cut" | "mode" | "launch" | "rates" | "flaps" | "gear" | "gyro" | "timer" | "trainer" | "other";
+        /**
          * LateralRequest
          * @description The mass on a tip that levels the model on two points of its centre line. [kg, m]
          */
@@ -2082,6 +2872,147 @@ export interface components {
             mass_kg: number;
         };
         /**
+         * Learning
+         * @description How a controller learns the servo midpoints.
+         * @enum {string}
+         */
+        Learning: "none" | "one_shot" | "continuous";
+        /**
+         * LevelCorrection
+         * @description What self-levelling flight says of the level reference.
+         *
+         *     ``path_rad``: angle of the flight path seen, climb positive; ``change_rad``: change of the reference, nose up positive;
+         *     ``sigma_rad``; ``factor``: degrees of reference per degree of path; ``thumb_rad``: what the rule of thumb would do.
+         */
+        LevelCorrection: {
+            /** Path Rad */
+            path_rad: number;
+            /** Change Rad */
+            change_rad: number;
+            /** Sigma Rad */
+            sigma_rad: number;
+            /** Factor */
+            factor: number;
+            /** Thumb Rad */
+            thumb_rad: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LevelRequest
+         * @description Height gained (+) or lost (-) [m] over a time [s], hands off in self-levelling cruise.
+         */
+        LevelRequest: {
+            /** Height M */
+            height_m: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * Linkage
+         * @description Servo arm, rod or cables, and horn, as measured with the control at neutral.
+         *
+         *     ``arm_m``, ``horn_m``: axis to pin. ``distance_m`` from the servo axis aft to the hinge line, ``rise_m`` of the hinge
+         *     above the servo axis. ``arm_lean_rad``, ``horn_lean_rad``: from square, towards the trailing edge positive.
+         *     ``arm_up``, ``horn_up``: the side on which the pin stands. ``thread_pitch_m`` per turn of the clevis;
+         *     ``both_ends``: a turnbuckle with a left-hand thread at one end, two pitches a turn. ``stop_rad``: the surface touches
+         *     its stop. ``wire_m``, ``wire_length_m``: a torque rod's diameter and length along the hinge.
+         */
+        Linkage: {
+            /** @default rod */
+            drive: components["schemas"]["Drive"];
+            /**
+             * Arm M
+             * @default 0.01
+             */
+            arm_m: number;
+            /**
+             * Horn M
+             * @default 0.014
+             */
+            horn_m: number;
+            /**
+             * Distance M
+             * @default 0.1
+             */
+            distance_m: number;
+            /**
+             * Rise M
+             * @default 0
+             */
+            rise_m: number;
+            /**
+             * Arm Lean Rad
+             * @default 0
+             */
+            arm_lean_rad: number;
+            /**
+             * Horn Lean Rad
+             * @default 0
+             */
+            horn_lean_rad: number;
+            /**
+             * Arm Up
+             * @default true
+             */
+            arm_up: boolean;
+            /**
+             * Horn Up
+             * @default true
+             */
+            horn_up: boolean;
+            /**
+             * Thread Pitch M
+             * @default 0.0004
+             */
+            thread_pitch_m: number;
+            /**
+             * Both Ends
+             * @default false
+             */
+            both_ends: boolean;
+            /**
+             * Stop Rad
+             * @default 0.7853981633974483
+             */
+            stop_rad: number;
+            /**
+             * Wire M
+             * @default 0.002
+             */
+            wire_m: number;
+            /**
+             * Wire Length M
+             * @default 0.08
+             */
+            wire_length_m: number;
+        };
+        /**
+         * LinkageAnswer
+         * @description What the fitting does, and the lean that would set its arm square to the rod. [rad]
+         */
+        LinkageAnswer: {
+            travel: components["schemas"]["Travel"];
+            /** Square Lean Rad */
+            square_lean_rad: number;
+        };
+        /**
+         * LinkageRequest
+         * @description A fitting, the chord of the whole section [m], the fastest dive [m/s] and the air [kg/m3].
+         */
+        LinkageRequest: {
+            fitting: components["schemas"]["Fitting"];
+            /** Section Chord M */
+            section_chord_m: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /**
+             * Density Kg M3
+             * @default 1.225
+             */
+            density_kg_m3: number;
+        };
+        /**
          * LogRecord
          * @description A logged card with its client-made id.
          */
@@ -2093,6 +3024,12 @@ export interface components {
             id: string;
             record: components["schemas"]["CardRecord"];
         };
+        /**
+         * LossAction
+         * @description What a channel does when the signal is lost.
+         * @enum {string}
+         */
+        LossAction: "hold" | "position" | "no_pulse";
         /**
          * MaidenPoint
          * @description Where to balance for the first flight. Stations from the datum [m].
@@ -2122,6 +3059,15 @@ export interface components {
             published_words: string;
         };
         /**
+         * Masked
+         * @description What must not be concluded from flights in a mode.
+         */
+        Masked: {
+            mode: components["schemas"]["FlightMode"];
+            /** What */
+            what: string[];
+        };
+        /**
          * MeasuringStep
          * @description One measure: ``path`` to the value within the airframe, its quantity, what to do, and where it stands on the drawing.
          *
@@ -2147,6 +3093,16 @@ export interface components {
             negated: boolean;
         };
         /**
+         * Midpoint
+         * @description A servo midpoint as the controller holds it: role of the surface and pulse. [us]
+         */
+        Midpoint: {
+            /** Role */
+            role: string;
+            /** Pulse Us */
+            pulse_us: number;
+        };
+        /**
          * Mission
          * @description The model with everything aboard: mass [kg], balance [m from the datum], margin [-], stall speed [m/s], what to fly again.
          */
@@ -2165,6 +3121,64 @@ export interface components {
             fly_again: string[];
             /** Words */
             words: string;
+        };
+        /**
+         * Mix
+         * @description A free mix: ``share`` of the target's full throw for full source, > 0 in the target's positive sense.
+         *
+         *     Signs of ``core.frames``: pitch > 0 nose down, roll > 0 right, yaw > 0 left. ``share_other``: for the negative half of the
+         *     source, None for the same. Every mix reads the sticks (with rates and expo), never another mix: no loops.
+         */
+        Mix: {
+            source: components["schemas"]["Command"];
+            target: components["schemas"]["Command"];
+            /** Share */
+            share: number;
+            /** Share Other */
+            share_other?: number | null;
+        };
+        /**
+         * MixValue
+         * @description One mix that a flight asks for.
+         *
+         *     ``mix`` as it would be set; ``command`` of the target [share of full throw] at full source; ``surface_rad`` the same as
+         *     an angle; ``left_share``: share of the target's travel left with the mix on, the way it pushes; ``card``; ``setting`` the mix in words.
+         */
+        MixValue: {
+            mix: components["schemas"]["Mix"];
+            /** Command */
+            command: number;
+            /** Surface Rad */
+            surface_rad: number;
+            /** Left Share */
+            left_share: number;
+            /** Card */
+            card: string;
+            /** Setting */
+            setting: string;
+            /** Words */
+            words: string;
+            /** Advice */
+            advice: string;
+        };
+        /**
+         * ModeProof
+         * @description A mode that was proved in flight: when, in which sortie, and whether it hunted.
+         */
+        ModeProof: {
+            mode: components["schemas"]["FlightMode"];
+            /** Proved On */
+            proved_on: string;
+            /**
+             * Sortie
+             * @default 0
+             */
+            sortie: number;
+            /**
+             * Hunted
+             * @default false
+             */
+            hunted: boolean;
         };
         /**
          * ModelClass
@@ -2309,6 +3323,18 @@ export interface components {
             caveats: components["schemas"]["Caveat"][];
         };
         /**
+         * NeutralPulse
+         * @description What one channel sends with the sticks let go: channel, what it moves, pulse. [us]
+         */
+        NeutralPulse: {
+            /** Channel */
+            channel: number;
+            /** Use */
+            use: string;
+            /** Pulse Us */
+            pulse_us: number;
+        };
+        /**
          * NewModel
          * @description Start a model from a silhouette.
          */
@@ -2356,6 +3382,21 @@ export interface components {
              * @default false
              */
             alone: boolean;
+        };
+        /**
+         * NextGain
+         * @description The next value of a gain to fly, why, and whether it is settled.
+         */
+        NextGain: {
+            axis: components["schemas"]["Axis"];
+            /** Term */
+            term: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+            /** Settled */
+            settled: boolean;
         };
         /**
          * Number
@@ -2519,6 +3560,27 @@ export interface components {
             proposed: boolean;
         };
         /**
+         * Pose
+         * @description One position: servo angle and deflection [rad], ``words`` where the trailing edge stands; pins of arm and horn
+         *     from the servo axis, x aft and y up. [m]
+         */
+        Pose: {
+            /** Servo Rad */
+            servo_rad: number;
+            /** Deflection Rad */
+            deflection_rad: number;
+            /** Words */
+            words: string;
+            /** Arm X M */
+            arm_x_m: number;
+            /** Arm Y M */
+            arm_y_m: number;
+            /** Horn X M */
+            horn_x_m: number;
+            /** Horn Y M */
+            horn_y_m: number;
+        };
+        /**
          * PredictionScore
          * @description One behaviour: predicted and found (value, sigma, unit), the distance in sigmas, whether it lay within one.
          */
@@ -2633,6 +3695,118 @@ export interface components {
             reason: string;
         };
         /**
+         * RadioSheet
+         * @description Everything set in the transmitter besides rates and mixes.
+         *
+         *     ``mode`` 1 to 4; ``levers_reversed``: axes whose trim lever works the other way round. ``click_us`` of one trim click.
+         *     ``copied_from``: the memory this one was copied from, empty for a fresh one; ``copy_checked``: its trims, sub-trims and
+         *     mixes were gone through.
+         */
+        RadioSheet: {
+            /**
+             * Mode
+             * @default 2
+             */
+            mode: number;
+            /**
+             * Levers Reversed
+             * @default []
+             */
+            levers_reversed: string[];
+            /**
+             * Click Us
+             * @default 4
+             */
+            click_us: number;
+            /**
+             * Channels
+             * @default []
+             */
+            channels: components["schemas"]["ChannelUse"][];
+            /**
+             * Switches
+             * @default []
+             */
+            switches: components["schemas"]["Switch"][];
+            /**
+             * Fail Safe
+             * @default []
+             */
+            fail_safe: components["schemas"]["FailSafe"][];
+            /**
+             * Timers
+             * @default []
+             */
+            timers: components["schemas"]["Timer"][];
+            /**
+             * Copied From
+             * @default
+             */
+            copied_from: string;
+            /**
+             * Copy Checked
+             * @default false
+             */
+            copy_checked: boolean;
+        };
+        /**
+         * RateAuthority
+         * @description What one rate of one axis does.
+         *
+         *     ``first_rad``, ``second_rad``: mean throw for nose up / right and for the other way; ``first_mm``, ``second_mm`` straight
+         *     at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
+         *     stick at cruise with ``stalls_first``; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
+         *     ``pull_out_m`` height to come out of a 45 degree dive there; ``floor_passed`` None where there is no floor.
+         */
+        RateAuthority: {
+            axis: components["schemas"]["Axis"];
+            /** Rate */
+            rate: string;
+            /** First Rad */
+            first_rad: number;
+            /** Second Rad */
+            second_rad: number;
+            /** First Mm */
+            first_mm: number;
+            /** Second Mm */
+            second_mm: number;
+            /** Curve */
+            curve: number[][];
+            /** Roll Rate Rad S */
+            roll_rate_rad_s: number | null;
+            /** Roll Rate Slow Rad S */
+            roll_rate_slow_rad_s: number | null;
+            /** Load Factor */
+            load_factor: number | null;
+            /** Stalls First */
+            stalls_first: boolean;
+            /** Slow Share */
+            slow_share: number | null;
+            /** Pull Out M */
+            pull_out_m: number | null;
+            /** Floor Passed */
+            floor_passed: boolean | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RateStep
+         * @description One rate of an axis: shares of full throw for nose up / right (``first``) and nose down / left (``second``), expo.
+         */
+        RateStep: {
+            /** Name */
+            name: string;
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /**
+             * Expo
+             * @default 0
+             */
+            expo: number;
+        };
+        /**
          * Reading
          * @description One captured measure.
          *
@@ -2697,6 +3871,49 @@ export interface components {
          */
         Response: "nose_up" | "nose_down" | "roll_right" | "roll_left" | "yaw_right" | "yaw_left";
         /**
+         * Reversal
+         * @description What one measure of a card said with the old setting, the new one, and the old one again.
+         *
+         *     ``effect``: new minus the mean of old and old again, ``sigma`` one standard deviation, in ``unit``; ``drift``: old again
+         *     minus old. ``proved``: the effect is beyond two sigma and beyond the drift.
+         */
+        Reversal: {
+            /** Measure */
+            measure: string;
+            /** Unit */
+            unit: string;
+            /** Before */
+            before: number;
+            /** Changed */
+            changed: number;
+            /** Again */
+            again: number;
+            /** Effect */
+            effect: number;
+            /** Sigma */
+            sigma: number;
+            /** Drift */
+            drift: number;
+            /** Proved */
+            proved: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ReversalRequest
+         * @description Three sorties by number: old setting, new setting, old setting again; and the card flown in all.
+         */
+        ReversalRequest: {
+            /** First */
+            first: number;
+            /** Changed */
+            changed: number;
+            /** Again */
+            again: number;
+            /** Card Id */
+            card_id: string;
+        };
+        /**
          * Rework
          * @description A composed correction.
          */
@@ -2727,6 +3944,43 @@ export interface components {
          * @enum {string}
          */
         Role: "wing" | "tail" | "canard";
+        /**
+         * Saturation
+         * @description The saturation map of a pair of surfaces, with the flap held, and what it means.
+         *
+         *     ``edges``: words of the left, right, bottom and top edge of the stick box.
+         */
+        Saturation: {
+            /** Pair */
+            pair: string;
+            map: components["schemas"]["SaturationMap"];
+            /** Flap */
+            flap: number;
+            /** Edges */
+            edges: string[];
+            /** Words */
+            words: string;
+        };
+        /**
+         * SaturationMap
+         * @description Where a pair of combined surfaces runs out of travel over the whole stick box.
+         *
+         *     ``across``, ``up``: the commands of the two directions; ``rows`` (n, n) from the bottom row (stick back) up, each from
+         *     stick left to right: 0 free, 1 left surface cut, 2 right one, 3 both. ``cut_share`` of the box. ``across_left_at_full_up`` and
+         *     ``up_left_at_full_across``: share of a command's response that is left while the other is held full.
+         */
+        SaturationMap: {
+            across: components["schemas"]["Command"];
+            up: components["schemas"]["Command"];
+            /** Rows */
+            rows: number[][];
+            /** Cut Share */
+            cut_share: number;
+            /** Across Left At Full Up */
+            across_left_at_full_up: number;
+            /** Up Left At Full Across */
+            up_left_at_full_across: number;
+        };
         /**
          * SaveSetup
          * @description Save a bench edit made on a known revision.
@@ -2785,6 +4039,12 @@ export interface components {
             words: string;
         };
         /**
+         * Seat
+         * @description What is shimmed: a wing that sits on the body, one that hangs under it, or the tail on its seat.
+         * @enum {string}
+         */
+        Seat: "wing_on_top" | "wing_below" | "tail" | "tail_below";
+        /**
          * Section
          * @description One measured chord of the right half, relative to the root leading edge of its surface.
          *
@@ -2823,6 +4083,27 @@ export interface components {
             foil: components["schemas"]["Foil"];
         };
         /**
+         * Servo
+         * @description A servo: stall torque [N m], rotation over 1000 to 2000 microseconds [rad], smallest pulse step it answers [us].
+         */
+        Servo: {
+            /**
+             * Torque Nm
+             * @default 0.18
+             */
+            torque_nm: number;
+            /**
+             * Range Rad
+             * @default 1.5707963267948966
+             */
+            range_rad: number;
+            /**
+             * Dead Band Us
+             * @default 4
+             */
+            dead_band_us: number;
+        };
+        /**
          * ShelfModel
          * @description A model on the shelf, with its own geometry for the silhouette.
          */
@@ -2839,6 +4120,45 @@ export interface components {
             /** Read Only */
             read_only: boolean;
             airframe: components["schemas"]["Airframe"];
+        };
+        /**
+         * Shim
+         * @description What to put where: thickness [m] in steps of :data:`STOCK_M`, the angle it really makes [rad], where, and the effect.
+         *
+         *     ``words`` one sentence for the hands; ``effect`` what the model does.
+         */
+        Shim: {
+            /** Thickness M */
+            thickness_m: number;
+            /** Tilt Rad */
+            tilt_rad: number;
+            /** Where */
+            where: string;
+            effect: components["schemas"]["Response"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * ShimRequest
+         * @description A motor mount (``tilt``, ``propeller_faces_aft``, arm) or a seat (``seat``), the angle [rad] and the spacing [m].
+         */
+        ShimRequest: {
+            /** Angle Rad */
+            angle_rad: number;
+            /** Spacing M */
+            spacing_m: number;
+            tilt?: components["schemas"]["ThrustLine"] | null;
+            /**
+             * Propeller Faces Aft
+             * @default false
+             */
+            propeller_faces_aft: boolean;
+            /**
+             * X Motor Ahead Of Cg M
+             * @default 0.3
+             */
+            x_motor_ahead_of_cg_m: number;
+            seat?: components["schemas"]["Seat"] | null;
         };
         /**
          * SilhouetteInfo
@@ -2915,6 +4235,21 @@ export interface components {
             landed_at: string | null;
         };
         /**
+         * SortieTrim
+         * @description Trim of an axis at the landing of a sortie: which sortie and configuration it belongs to, clicks, in words.
+         */
+        SortieTrim: {
+            /** Sortie */
+            sortie: number;
+            /** Configuration */
+            configuration: number;
+            axis: components["schemas"]["Axis"];
+            /** Clicks */
+            clicks: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * SpanPlace
          * @description Where a model was held level: behind the leading edge there, from the centre line, one sigma. [m]
          */
@@ -2928,6 +4263,70 @@ export interface components {
              * @default 0.003
              */
             sigma_m: number;
+        };
+        /**
+         * Squawk
+         * @description Something to be looked at before the next flight, and what to look for.
+         */
+        Squawk: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Stabiliser
+         * @description A gyro or flight controller as it is set.
+         *
+         *     ``mounting``: how it lies, in words; ``directions_checked``, ``calibrated``: seen to be right since it was mounted.
+         *     ``level_board_rad``, ``level_mode_rad``: the two places where a level reference may hide, nose up positive; one of them
+         *     must be zero. ``stored_proved``: midpoints were found again after re-powering.
+         */
+        Stabiliser: {
+            /** @default controller */
+            device: components["schemas"]["Device"];
+            /**
+             * Mounting
+             * @default arrow forward, flat
+             */
+            mounting: string;
+            /**
+             * Directions Checked
+             * @default false
+             */
+            directions_checked: boolean;
+            /**
+             * Calibrated
+             * @default false
+             */
+            calibrated: boolean;
+            /**
+             * Level Board Rad
+             * @default 0
+             */
+            level_board_rad: number;
+            /**
+             * Level Mode Rad
+             * @default 0
+             */
+            level_mode_rad: number;
+            /** @default none */
+            learning: components["schemas"]["Learning"];
+            /**
+             * Stored Proved
+             * @default false
+             */
+            stored_proved: boolean;
+            /**
+             * Gains
+             * @default []
+             */
+            gains: components["schemas"]["GainEntry"][];
+            /**
+             * Proofs
+             * @default []
+             */
+            proofs: components["schemas"]["ModeProof"][];
         };
         /**
          * Support
@@ -2989,6 +4388,58 @@ export interface components {
             foil?: components["schemas"]["Foil"] | null;
         };
         /**
+         * SurfaceMove
+         * @description Where one surface goes: its role, name, the word (up, down, left, right) and how far [rad, 0 when it stays].
+         */
+        SurfaceMove: {
+            /** Role */
+            role: string;
+            /** Name */
+            name: string;
+            /** Way */
+            way: string;
+            /** Deflection Rad */
+            deflection_rad: number;
+        };
+        /**
+         * SurfaceTrim
+         * @description What trim does to one surface now, and the three ways to take it out of the radio.
+         *
+         *     ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_mm`` straight at the trailing
+         *     edge; ``words`` where it rests. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
+         *     and ``left_rad``, ``left_us`` what remains for sub-trim. ``sub_trim_us``: all of it in sub-trim, or the shift of a learned
+         *     midpoint, whose pulse is ``midpoint_us`` at a channel that is not reversed.
+         *     ``clicks_per_turn``: what one turn of the clevis is worth, for one task of the surface; 0 without a clevis.
+         */
+        SurfaceTrim: {
+            /** Role */
+            role: string;
+            /** Name */
+            name: string;
+            /** Rest Rad */
+            rest_rad: number;
+            /** Rest Mm */
+            rest_mm: number;
+            /** Words */
+            words: string;
+            /** Half Turns */
+            half_turns: number;
+            /** Turned Rad */
+            turned_rad: number;
+            /** Left Rad */
+            left_rad: number;
+            /** Left Us */
+            left_us: number;
+            /** Sub Trim Us */
+            sub_trim_us: number;
+            /** Midpoint Us */
+            midpoint_us: number;
+            /** Clicks Per Turn */
+            clicks_per_turn: number;
+            /** Clevis Words */
+            clevis_words: string;
+        };
+        /**
          * SwingRequest
          * @description A model swinging: on two parallel strings (spacing, length), or as a pendulum (arm). [kg, m, s]
          */
@@ -3003,6 +4454,41 @@ export interface components {
             length_m?: number | null;
             /** Arm M */
             arm_m?: number | null;
+        };
+        /**
+         * Switch
+         * @description A switch: where it stands, its jobs, and the modes of its positions if it chooses modes.
+         *
+         *     ``side`` and ``place``: left or right shoulder, counted from outside; neighbours differ by one. ``positions`` 2 or 3,
+         *     the first is away from the pilot. ``momentary``: springs back.
+         */
+        Switch: {
+            /** Name */
+            name: string;
+            /** Side */
+            side: string;
+            /** Place */
+            place: number;
+            /**
+             * Positions
+             * @default 2
+             */
+            positions: number;
+            /**
+             * Jobs
+             * @default []
+             */
+            jobs: components["schemas"]["Job"][];
+            /**
+             * Modes
+             * @default []
+             */
+            modes: components["schemas"]["FlightMode"][];
+            /**
+             * Momentary
+             * @default false
+             */
+            momentary: boolean;
         };
         /**
          * Swung
@@ -3073,6 +4559,53 @@ export interface components {
             settled: boolean;
         };
         /**
+         * ThrowSchool
+         * @description One school of throws: its key and name, throws wanted [rad], expo, the rate that gives them now, and words.
+         */
+        ThrowSchool: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Pitch Rad */
+            pitch_rad: number;
+            /** Roll Rad */
+            roll_rad: number;
+            /** Pitch Rate */
+            pitch_rate: number | null;
+            /** Roll Rate */
+            roll_rate: number | null;
+            /** Pitch Expo */
+            pitch_expo: number;
+            /** Roll Expo */
+            roll_expo: number;
+            /** Usual */
+            usual: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ThrustLine
+         * @description Directions in which a motor can be tilted, named by the forward end of its axis.
+         * @enum {string}
+         */
+        ThrustLine: "down" | "up" | "right" | "left";
+        /**
+         * Timer
+         * @description A timer: what it is for, minutes, and what starts it.
+         */
+        Timer: {
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Starts With
+             * @default throttle
+             */
+            starts_with: string;
+        };
+        /**
          * Today
          * @description The station of the loop, the sentence, the button's words and where it leads, callouts, counts per station.
          */
@@ -3094,6 +4627,82 @@ export interface components {
             worst: components["schemas"]["Tendency"] | null;
         };
         /**
+         * TransferAnswer
+         * @description The model afterwards, what to do in order, and where each surface must be found.
+         */
+        TransferAnswer: {
+            model: components["schemas"]["ModelDetail"];
+            /** Steps */
+            steps: string[];
+            /** To Find */
+            to_find: string[];
+        };
+        /**
+         * TransferRequest
+         * @description Which trims go where, on the revision they were read from.
+         */
+        TransferRequest: {
+            /** Base Revision */
+            base_revision: number;
+            way: components["schemas"]["Way"];
+            /**
+             * Axes
+             * @default [
+             *       "pitch",
+             *       "roll",
+             *       "yaw"
+             *     ]
+             */
+            axes: components["schemas"]["Axis"][];
+        };
+        /**
+         * Travel
+         * @description What a fitting does at its end points.
+         *
+         *     ``up_rad``, ``down_rad`` largest deflections, both positive; ``up_mm``, ``down_mm`` straight at the trailing edge;
+         *     ``differential`` up over down; ``rad_per_us``, ``mm_per_us``, ``mm_per_click`` at neutral; ``smallest_mm`` step the dead band leaves;
+         *     ``advantage`` hinge torque over servo torque at neutral; ``arm_to_rod_rad`` at neutral; ``moment_nm`` of the air at full
+         *     throw at ``speed_mps``; ``torque_share`` of the servo's stall torque it asks for; ``windup_rad`` of a torque rod.
+         */
+        Travel: {
+            /** Poses */
+            poses: components["schemas"]["Pose"][];
+            /** Rod M */
+            rod_m: number;
+            /** Up Rad */
+            up_rad: number;
+            /** Down Rad */
+            down_rad: number;
+            /** Up Mm */
+            up_mm: number;
+            /** Down Mm */
+            down_mm: number;
+            /** Differential */
+            differential: number;
+            /** Rad Per Us */
+            rad_per_us: number;
+            /** Mm Per Us */
+            mm_per_us: number;
+            /** Mm Per Click */
+            mm_per_click: number;
+            /** Smallest Mm */
+            smallest_mm: number;
+            /** Advantage */
+            advantage: number;
+            /** Arm To Rod Rad */
+            arm_to_rod_rad: number;
+            /** Moment Nm */
+            moment_nm: number;
+            /** Speed Mps */
+            speed_mps: number;
+            /** Torque Share */
+            torque_share: number;
+            /** Windup Rad */
+            windup_rad: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+        };
+        /**
          * TwistFinding
          * @description What the measured twist of one surface means: ``alarm`` when it must be put right before flying.
          */
@@ -3112,6 +4721,36 @@ export interface components {
          */
         Verdict: "go" | "caution" | "no_go";
         /**
+         * WalkStep
+         * @description One step of the walk: what to move, what must be seen from behind, what the model would do, what to reverse if not.
+         *
+         *     ``key`` of the response, or flap and throttle; ``moves`` of every surface that must move, the others must not.
+         */
+        WalkStep: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Stick */
+            stick: string;
+            /** Surface */
+            surface: string;
+            /** Model */
+            model: string;
+            /** Trim Lever */
+            trim_lever: string;
+            /** Moves */
+            moves: components["schemas"]["SurfaceMove"][];
+            /** If Wrong */
+            if_wrong: string;
+        };
+        /**
+         * Way
+         * @description Where trim goes.
+         * @enum {string}
+         */
+        Way: "clevis" | "sub_trim" | "midpoint";
+        /**
          * WeighingRequest
          * @description A reading: held at a span station of a wing, or two to four scales.
          */
@@ -3123,6 +4762,52 @@ export interface components {
              * @default []
              */
             supports: components["schemas"]["Support"][];
+        };
+        /**
+         * WeightSchool
+         * @description One school of elevon or V-tail weights: how much of the stick box is cut and how far one command alone goes.
+         */
+        WeightSchool: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Pitch */
+            pitch: number;
+            /** Other */
+            other: number;
+            /** Cut Share */
+            cut_share: number;
+            /** Pitch Rad */
+            pitch_rad: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Weights
+         * @description How much of its travel a combined surface gives to each command, 1 = full servo travel at full command.
+         */
+        Weights: {
+            /**
+             * Pitch
+             * @default 0.7
+             */
+            pitch: number;
+            /**
+             * Roll
+             * @default 0.7
+             */
+            roll: number;
+            /**
+             * Yaw
+             * @default 0.6
+             */
+            yaw: number;
+            /**
+             * Flap
+             * @default 0.5
+             */
+            flap: number;
         };
         /**
          * Wind
@@ -4597,6 +6282,437 @@ export interface operations {
             };
         };
     };
+    computeControls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Configuration"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlsAnswer"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeLinkage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkageRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkageAnswer"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeShim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShimRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shim"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getControls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlsView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    searchHoles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HolesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoleChoice"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    squareArm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moveTrim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransferRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TransferAnswer"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    levelReference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelCorrection"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reversalTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReversalRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reversal"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceReading"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setupSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+                kind: "pdf" | "svg" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    throwsOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    throwsIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     computeGeometry: {
         parameters: {
             query?: never;
@@ -4861,6 +6977,8 @@ export interface operations {
         parameters: {
             query?: {
                 layout?: components["schemas"]["PitchControl"];
+                mode?: number | null;
+                levers?: string;
             };
             header?: never;
             path?: never;

@@ -13,7 +13,10 @@ export type Quantity =
   | "time"
   | "volts"
   | "minutes"
-  | "temperature";
+  | "temperature"
+  | "torque"
+  | "pulse"
+  | "count";
 
 interface Unit {
   key: string;
@@ -80,6 +83,13 @@ export const UNITS: Record<Quantity, Unit[]> = {
     { key: "°C", si: 1, zero: 273.15, digits: 0, aliases: ["°c", "c", "celsius"] },
     { key: "°F", si: 5 / 9, zero: 273.15 - (32 * 5) / 9, digits: 0, aliases: ["°f", "f", "fahrenheit"] },
   ],
+  torque: [
+    { key: "N·m", si: 1, digits: 2, aliases: ["nm", "n·m", "n m"] },
+    { key: "oz·in", si: 0.007061551814, digits: 0, aliases: ["oz·in", "ozin", "oz-in", "oz in"] },
+    { key: "kg·cm", si: 0.0980665, digits: 1, aliases: ["kg·cm", "kgcm", "kg-cm", "kg cm"] },
+  ],
+  pulse: [{ key: "µs", si: 1, digits: 0, aliases: ["µs", "us", "microseconds"] }],
+  count: [{ key: "", si: 1, digits: 0, aliases: [] }],
   minutes: [{ key: "min", si: 1, digits: 1, aliases: ["min", "minutes"] }],
 };
 
@@ -88,7 +98,9 @@ export type System = "metric" | "imperial";
 /** The unit a quantity is shown in by default in a system of units. */
 export function defaultUnit(quantity: Quantity, system: System): string {
   const units = UNITS[quantity];
-  const imperial = ["length", "distance", "mass", "speed", "area", "wing_loading", "temperature"].includes(quantity);
+  const imperial = ["length", "distance", "mass", "speed", "area", "wing_loading", "temperature", "torque"].includes(
+    quantity,
+  );
   return (system === "imperial" && imperial ? units[1] : units[0])?.key ?? "";
 }
 
@@ -110,6 +122,7 @@ export function format(value: number | null | undefined, quantity: Quantity, key
 export function withUnit(value: number | null | undefined, quantity: Quantity, key: string, extraDigits = 0): string {
   const text = format(value, quantity, key, extraDigits);
   if (text === "–") return text;
+  if (key === "") return text;
   return key === "%" || key === "°" ? `${text}${key === "%" ? " %" : key}` : `${text} ${key}`;
 }
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Body
+from fastapi import APIRouter, Body, Query
 
 from jinba.api.schemas.models import DirectionTable, Rework
 from jinba.core.airframe.parts import Airframe, Surface
@@ -21,7 +21,7 @@ from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data,
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, prior_of
 from jinba.core.errors import JinbaError
-from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for
+from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for, words_for_pilot
 from jinba.core.mass.weighing import BalanceReading, Support, scales_reading, span_reading
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind, WindVerdict, judge_wind
@@ -263,11 +263,20 @@ def list_cards() -> list[Card]:
 
 
 @router.get("/directions", operation_id="getDirections")
-def get_directions(layout: PitchControl = PitchControl.TAIL) -> DirectionTable:
-    """Return every direction in words: model, stick, surface, trim lever; ``layout`` is what pitches the model."""
+def get_directions(
+    layout: PitchControl = PitchControl.TAIL,
+    mode: Annotated[int | None, Query(ge=1, le=4)] = None,
+    levers: Annotated[str, Query(max_length=30)] = "",
+) -> DirectionTable:
+    """Return every direction in words: model, stick, surface, trim lever; ``layout`` is what pitches the model.
+
+    ``mode``: the pilot's stick mode, 1 to 4, names the stick by its side; ``levers``: axes whose trim lever is reversed,
+    separated by commas.
+    """
     table = {}
     for r in Response:
-        w = words_for(r, layout)
+        other = tuple(a for a in levers.split(",") if a)
+        w = words_for(r, layout) if mode is None else words_for_pilot(r, layout, mode=mode, levers_reversed=other)
         table[r.value] = {"model": w.model, "stick": w.stick, "surface": w.surface, "trim_lever": w.trim_lever}
     names = {axis.value: control_name(axis, layout) for axis in Axis}
     return DirectionTable(responses=table, controls=names)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from jinba.core.cards.control_cards import CONTROL_CARDS
 from jinba.core.cards.flight_cards import FLIGHT_CARDS
 from jinba.core.cards.ground_cards import AFTER_CARDS, BENCH_CARDS, GROUND_CARDS, direction_card
 from jinba.core.cards.model import Card
@@ -10,7 +11,7 @@ from jinba.core.frames import PitchControl
 
 CATALOGUE_VERSION = "2026.1"
 
-CARDS: dict[str, Card] = {c.id: c for c in (*BENCH_CARDS, *GROUND_CARDS, *FLIGHT_CARDS, *AFTER_CARDS)}
+CARDS: dict[str, Card] = {c.id: c for c in (*BENCH_CARDS, *GROUND_CARDS, *FLIGHT_CARDS, *CONTROL_CARDS, *AFTER_CARDS)}
 
 
 def card(card_id: str) -> Card:

@@ -48,7 +48,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
             ),
         ),
         condition="full power or launch · low rates",
-        needs=("B1", "B2", "B4", "B6", "B7", "G1", "G2", "G7"),
+        needs=("B1", "B2", "B4", "B5", "B6", "B7", "G1", "G2", "G7"),
         abort_when="It rears or will not track: throttle back, land straight ahead.",
         cautions=("Everyone behind you.", "Both thumbs on the sticks."),
         tells="balance (coarse), pitch trim, torque",

@@ -67,7 +67,8 @@ class Card:
 
     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
-    before; ``inverted``: only for models that are flown inverted; ``minutes`` it takes in the air.
+    before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have one;
+    ``minutes`` it takes in the air.
     """
 
     id: str
@@ -86,6 +87,7 @@ class Card:
     proof_of_trim: bool = False
     inverted: bool = False
     powered: bool = False
+    requires: str = ""
     gust_limit_mps: float | None = None
     minutes: float = 0.0
 

@@ -3,31 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
 from jinba.core.airframe.parts import Airframe
 from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.control_changes import Change, setup_changes
 from jinba.core.configuration import Configuration, balance_of
 from jinba.core.controls.surface_control import Control
 from jinba.core.frames import Axis, forward_or_aft
 from jinba.core.mass.items import ItemKind
 
-
-class Change(StrEnum):
-    """Kinds of change that make results stale."""
-
-    BALANCE = "balance"
-    LATERAL = "lateral"
-    ELEVATOR = "elevator"
-    AILERON_RUDDER = "aileron_rudder"
-    THRUST_LINE = "thrust_line"
-    THROWS = "throws"
-    POWER = "power"
-    AIRFRAME = "airframe"
-    EQUIPMENT = "equipment"
-    RADIO_TRIM = "radio_trim"
-
-
+_TAIL_END = ("F11", "F21", "F23", "F24", "F25", "F28", "F29")
 _FLIGHT = tuple(c for c in CARDS if c.startswith("F"))
 
 
@@ -37,12 +22,17 @@ def _some(*ids: str) -> frozenset[str]:
 
 STALE: dict[Change, frozenset[str]] = {
     # Common practice, no source; cards outside the present catalogue are left out.
-    Change.BALANCE: _some("B7", "F1", "F2", "F7", "F8", "F12", "F13", "F14", "F15", "F28", "F29"),
+    Change.BALANCE: _some("B7", "F1", "F2", "F7", "F8", "F12", "F13", "F14", "F15", *_TAIL_END),
     Change.LATERAL: _some("B7", "F3", "F7", "F8", "F14"),
-    Change.ELEVATOR: _some("B2", "B4", "F2", "F5", "F12", "F13", "F14", "F15"),
-    Change.AILERON_RUDDER: _some("B2", "B4", "F3", "F4", "F7"),
+    Change.ELEVATOR: _some("B2", "B4", "B5", "F2", "F5", "F12", "F13", "F14", "F15", "F24"),
+    Change.AILERON_RUDDER: _some("B2", "B4", "B5", "F3", "F4", "F7", "F21", "F24"),
+    Change.FLAP: _some("B2", "B4", "B5", "F11", "F28", "F29"),
     Change.THRUST_LINE: _some("F2", "F3", "F4", "F5", "F12", "F15"),
-    Change.THROWS: _some("B4", "F14"),
+    Change.THROWS: _some("B4", "B5", "F11", "F14", "F21", "F25"),
+    Change.RADIO_MEMORY: _some("B4", "B6", "G1", "G2"),
+    Change.FAIL_SAFE: _some("G2"),
+    Change.STABILISER: _some("B11", "F23", "F24", "F25"),
+    Change.GAINS: _some("F25"),
     Change.POWER: _some("B1", "B7", "G1", "G2", "F2", "F3", "F5"),
     Change.AIRFRAME: _some("B1", "B2", "B7", *_FLIGHT),
     Change.EQUIPMENT: _some("B7", "F1", "F2", "F7", "F8"),
@@ -70,6 +60,7 @@ def difference(before: Configuration, after: Configuration) -> Difference:
     _control_changes(before, after, changes, words)
     _airframe_changes(before.airframe, after.airframe, changes, words)
     _jig_change(before, after, changes, words)
+    setup_changes(before.controls, after.controls, changes, words)
     stale = frozenset().union(*(STALE[c] for c in changes)) if changes else frozenset()
     return Difference(frozenset(changes), tuple(words), stale)
 

@@ -10,14 +10,18 @@ from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import Card, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE
 from jinba.core.configuration import Configuration
+from jinba.core.controls.fitting import Command
 
 FIRST_SORTIE = ("F1", "F2", "F3", "F4", "F7", "F32", "F28", "F29")
-FROM_SECOND = ("F5", "F8", "F12", "F13")
-FROM_THIRD = ("F14", "F15")
+FROM_SECOND = ("F5", "F8", "F11", "F12", "F13", "F23", "F25")
+FROM_THIRD = ("F14", "F15", "F21", "F24")
 _ORDER = {
     card_id: i
     for i, card_id in enumerate(
-        ("F1", "F2", "F3", "F4", "F32", "F5", "F13", "F7", "F8", "F12", "F14", "F15", "F28", "F29")
+        (
+            *("F1", "F2", "F3", "F4", "F32", "F5", "F13", "F7", "F23", "F25", "F24"),
+            *("F8", "F11", "F12", "F14", "F15", "F21", "F28", "F29"),
+        )
     )
 }
 _FRAME = ("F1", "F28", "F29")
@@ -114,6 +118,9 @@ def _state(
         return CardState.NOT_FOR_THIS_MODEL, "not flown inverted"
     if card.powered and c.airframe.motor is None:
         return CardState.NOT_FOR_THIS_MODEL, "no motor"
+    missing = _missing(card, c)
+    if missing:
+        return CardState.NOT_FOR_THIS_MODEL, missing
     first = 2 if card.id in FROM_SECOND else 3 if card.id in FROM_THIRD else 1
     if number < first:
         return CardState.LATER, f"from sortie {first}"
@@ -127,6 +134,15 @@ def _state(
     if card.id in stale:
         return CardState.STALE, "a change since then"
     return CardState.DONE, "done in this configuration"
+
+
+def _missing(card: Card, c: Configuration) -> str:
+    setup = c.controls
+    if card.requires == "flap" and (setup is None or not setup.moving(Command.FLAP)):
+        return "no flaps"
+    if card.requires == "stabiliser" and (setup is None or setup.stabiliser is None):
+        return "no stabiliser"
+    return ""
 
 
 def _pack(states: Mapping[str, tuple[CardState, str]], c: Configuration, refused: frozenset[str]) -> tuple[str, ...]:

@@ -8,7 +8,7 @@ import { BenchDrawing } from "../../drawing/bench/BenchDrawing";
 import { useBench, useEditSetup, useUndo } from "../../queries/models";
 import { AirframeTab } from "./AirframeTab";
 import { CheckTab } from "./CheckTab";
-import { ControlsTab } from "./ControlsTab";
+import { ControlsDesk } from "./controls/ControlsDesk";
 import { type Change, EditingProvider } from "./editing";
 import { ItemsTab } from "./ItemsTab";
 import { MoveTab } from "./MoveTab";
@@ -60,6 +60,57 @@ export default function BenchPage() {
 
   const answer = bench.data?.answer;
   const editing = { setup, readOnly: model.read_only, plan: 1, edit, onFocus: setFocus };
+  const tabs = (
+    <>
+      <div className="mb-2 flex flex-wrap items-center justify-end gap-1">
+        <div role="tablist" className="tabs tabs-border flex-1 flex-nowrap">
+          {TABS.map((t) => (
+            <button
+              key={t}
+              type="button"
+              role="tab"
+              aria-selected={t === tab}
+              className={`tab px-1.5 text-base ${t === tab ? "tab-active font-bold" : ""}`}
+              onClick={() => {
+                setFocus(null);
+                setTab(t);
+              }}
+            >
+              {t}
+            </button>
+          ))}
+        </div>
+        <span className="flex">
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm px-2"
+            disabled={!model.can_undo || undo.isPending}
+            onClick={() => undo.mutate("undo")}
+          >
+            Undo
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm px-2"
+            disabled={!model.can_redo || undo.isPending}
+            onClick={() => undo.mutate("redo")}
+          >
+            Redo
+          </button>
+        </span>
+      </div>
+      {model.read_only ? (
+        <p className="sheet mb-2 p-2 text-sm">Kept read-only: it can be looked at, not changed.</p>
+      ) : null}
+    </>
+  );
+  if (tab === "Controls")
+    return (
+      <EditingProvider value={editing}>
+        <ControlsDesk modelId={model.id} revision={model.revision} tabs={tabs} />
+        {saving.error ? <ProblemNote error={saving.error} /> : null}
+      </EditingProvider>
+    );
   return (
     <div className="grid gap-3 xl:grid-cols-[1.75fr_1fr]">
       <div className="min-w-0">
@@ -89,46 +140,7 @@ export default function BenchPage() {
         {answer ? <Sentences answer={answer} /> : null}
       </div>
       <aside className="min-w-0">
-        <div className="mb-2 flex flex-wrap items-center justify-end gap-1">
-          <div role="tablist" className="tabs tabs-border flex-1 flex-nowrap">
-            {TABS.map((t) => (
-              <button
-                key={t}
-                type="button"
-                role="tab"
-                aria-selected={t === tab}
-                className={`tab px-1.5 text-base ${t === tab ? "tab-active font-bold" : ""}`}
-                onClick={() => {
-                  setFocus(null);
-                  setTab(t);
-                }}
-              >
-                {t}
-              </button>
-            ))}
-          </div>
-          <span className="flex">
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm px-2"
-              disabled={!model.can_undo || undo.isPending}
-              onClick={() => undo.mutate("undo")}
-            >
-              Undo
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm px-2"
-              disabled={!model.can_redo || undo.isPending}
-              onClick={() => undo.mutate("redo")}
-            >
-              Redo
-            </button>
-          </span>
-        </div>
-        {model.read_only ? (
-          <p className="sheet mb-2 p-2 text-sm">Kept read-only: it can be looked at, not changed.</p>
-        ) : null}
+        {tabs}
         <div className="max-h-[70dvh] overflow-y-auto pr-1" data-fields>
           <EditingProvider value={editing}>
             {tab === "Airframe" ? (
@@ -137,7 +149,6 @@ export default function BenchPage() {
             {tab === "Items" ? <ItemsTab modelId={model.id} mission={answer?.mission ?? null} /> : null}
             {tab === "Weigh" ? <WeighTab modelId={model.id} answer={answer} /> : null}
             {tab === "Move" ? <MoveTab modelId={model.id} answer={answer} /> : null}
-            {tab === "Controls" ? <ControlsTab /> : null}
             {tab === "Check" && answer ? <CheckTab answer={answer} /> : null}
           </EditingProvider>
         </div>

@@ -1,0 +1,391 @@
+"""Everything the controls desk shows for a configuration: one call for every what-if."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from jinba.core.airframe.layout import control_surface_of, pitch_control_of
+from jinba.core.bench.authority import RateAuthority, ThrowSchool, rate_authority, throw_schools
+from jinba.core.bench.direction_walk import WalkStep, direction_walk
+from jinba.core.bench.mix_values import MixValue, mix_values, mix_words
+from jinba.core.cards.model import CardRecord
+from jinba.core.configuration import Configuration
+from jinba.core.controls.deflections import mean_throw_rad
+from jinba.core.controls.fitting import NAMES, Command, ControlRole, Fitting
+from jinba.core.controls.four_bar import LinkageError
+from jinba.core.controls.mixing import SaturationMap, Weights, saturation_map
+from jinba.core.controls.radio import FlightMode, radio_findings, reopened
+from jinba.core.controls.setup import ControlSetup, starting_setup
+from jinba.core.controls.stabiliser import (
+    TRIMS_FORBIDDEN,
+    NextGain,
+    masks,
+    next_gains,
+    stabiliser_findings,
+    trims_forbidden,
+)
+from jinba.core.controls.surface_control import Control
+from jinba.core.controls.travel import Finding, Travel, ruler_mm, travel
+from jinba.core.controls.trim import AxisTrim, SurfaceTrim, per_surface
+from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot
+from jinba.core.observe.situation import design_of
+
+DIVE_OVER_CRUISE = 1.8
+"""Fastest dive over cruise when nobody has said: common practice, no source."""
+
+_AGREE = 0.12
+_PAIRS = (
+    (ControlRole.LEFT_ELEVON, ControlRole.RIGHT_ELEVON),
+    (ControlRole.LEFT_V_TAIL, ControlRole.RIGHT_V_TAIL),
+    (ControlRole.LEFT_FLAPERON, ControlRole.RIGHT_FLAPERON),
+    (ControlRole.LEFT_AILERON, ControlRole.RIGHT_AILERON),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class FittingAnswer:
+    """What one fitting does, or why it cannot be fitted."""
+
+    role: ControlRole
+    name: str
+    travel: Travel | None
+    problem: str
+
+
+@dataclass(frozen=True, slots=True)
+class Agreement:
+    """Throw of an axis by its linkage beside the throw as measured, full command [rad], and what to think of it."""
+
+    axis: Axis
+    computed_rad: float
+    measured_rad: float
+    per_click_rad: float
+    measured_per_click_rad: float
+    agrees: bool
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Saturation:
+    """The saturation map of a pair of surfaces, with the flap held, and what it means.
+
+    ``edges``: words of the left, right, bottom and top edge of the stick box.
+    """
+
+    pair: str
+    map: SaturationMap
+    flap: float
+    edges: tuple[str, str, str, str]
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class WeightSchool:
+    """One school of elevon or V-tail weights: how much of the stick box is cut and how far one command alone goes."""
+
+    key: str
+    name: str
+    pitch: float
+    other: float
+    cut_share: float
+    pitch_rad: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class AxisWays:
+    """What the two ways of an axis are called, in the signs of ``core.frames``; and its control."""
+
+    axis: Axis
+    name: str
+    positive: str
+    negative: str
+
+
+@dataclass(frozen=True, slots=True)
+class Masked:
+    """What must not be concluded from flights in a mode."""
+
+    mode: FlightMode
+    what: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ControlsAnswer:
+    """All of the controls desk.
+
+    ``started``: nothing was set yet, this is the set-up to start from. ``x_motor_ahead_m``: signed arm of the motor ahead
+    of the balance point, 0 for a glider.
+    """
+
+    setup: ControlSetup
+    started: bool
+    dive_speed_mps: float
+    ways: tuple[AxisWays, ...]
+    mixes: tuple[str, ...]
+    x_motor_ahead_m: float
+    thrust_words: str
+    fittings: tuple[FittingAnswer, ...]
+    rates: tuple[RateAuthority, ...]
+    throw_schools: tuple[ThrowSchool, ...]
+    agreements: tuple[Agreement, ...]
+    saturation: tuple[Saturation, ...]
+    weight_schools: tuple[WeightSchool, ...]
+    mix_values: tuple[MixValue, ...]
+    ledger: tuple[AxisTrim, ...]
+    surfaces: tuple[SurfaceTrim, ...]
+    trim_warning: str
+    radio: tuple[Finding, ...]
+    stabiliser: tuple[Finding, ...]
+    gains: tuple[NextGain, ...]
+    masked: tuple[Masked, ...]
+    walk: tuple[WalkStep, ...]
+
+
+def control_setup_of(c: Configuration) -> ControlSetup:
+    """Return the control set-up of a configuration, or the one to start from."""
+    return c.controls or starting_setup(c.airframe, elevator=c.elevator, aileron=c.aileron, rudder=c.rudder)
+
+
+def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -> ControlsAnswer:
+    """Return everything the controls desk shows; ``records``: cards logged in the present configuration."""
+    design, setup = design_of(c), control_setup_of(c)
+    inverted_v = pitch_control_of(c.airframe) is PitchControl.INVERTED_V_TAIL
+    dive = setup.dive_speed_mps or DIVE_OVER_CRUISE * design.cruise_speed_mps
+    offsets = trim_offsets(c)
+    device = setup.stabiliser
+    clicks = (c.elevator.clicks, c.aileron.clicks, c.rudder.clicks)
+    return ControlsAnswer(
+        setup=setup,
+        started=c.controls is None,
+        dive_speed_mps=dive,
+        ways=axis_ways(c),
+        mixes=tuple(mix_words(m) for m in setup.mixes),
+        x_motor_ahead_m=0.0 if c.airframe.motor is None else design.balance.x_m - c.airframe.motor.x_m,
+        thrust_words=thrust_words(c),
+        fittings=tuple(_fitting(c, f, dive, setup.radio.click_us) for f in setup.fittings),
+        rates=tuple(rate_authority(design, setup, r.axis, step) for r in setup.rates for step in r.steps),
+        throw_schools=throw_schools(design, setup),
+        agreements=tuple(a for axis in Axis if (a := _agreement(c, setup, axis)) is not None),
+        saturation=_saturation(setup, inverted_v=inverted_v),
+        weight_schools=_weight_schools(setup, inverted_v=inverted_v),
+        mix_values=mix_values(setup, records),
+        ledger=_ledger(c, setup),
+        surfaces=_surfaces(setup, offsets, inverted_v=inverted_v),
+        trim_warning=TRIMS_FORBIDDEN if trims_forbidden(device) else "",
+        radio=radio_findings(
+            setup.radio,
+            tuple((f.channel, f.name) for f in setup.fittings),
+            has_motor=c.airframe.motor is not None,
+            pack_minutes=c.pack_minutes,
+            has_controller=trims_forbidden(device),
+        ),
+        stabiliser=()
+        if device is None
+        else stabiliser_findings(
+            device, clicks=clicks, midpoints_known=any(f.learned_us is not None for f in setup.fittings)
+        ),
+        gains=() if device is None else next_gains(device.gains),
+        masked=() if device is None else tuple(Masked(p.mode, masks(p.mode)) for p in device.proofs),
+        walk=direction_walk(c, setup),
+    )
+
+
+def thrust_words(c: Configuration) -> str:
+    """Return where the forward end of the thrust axis points now, in words."""
+    motor = c.airframe.motor
+    if motor is None:
+        return "no motor"
+    parts = [
+        f"{math.degrees(abs(angle)):.1f}° {way[0] if angle > 0 else way[1]}"
+        for angle, way in ((motor.tilt_down_rad, ("down", "up")), (motor.tilt_right_rad, ("right", "left")))
+        if abs(angle) > 1e-4
+    ]
+    return "the forward end points " + " and ".join(parts) if parts else "straight ahead"
+
+
+def axis_ways(c: Configuration) -> tuple[AxisWays, ...]:
+    """Return the words for the two ways of each axis."""
+    layout = pitch_control_of(c.airframe)
+
+    def word(axis: Axis, sign: float) -> str:
+        return words_for(response_of_deflection(axis, sign)).model
+
+    return tuple(AxisWays(a, control_name(a, layout), word(a, 1.0), word(a, -1.0)) for a in Axis)
+
+
+def with_reopened(before: Configuration, after: Configuration) -> Configuration:
+    """Return the setup with the fail-safe proofs that an edit has opened again taken out."""
+    if before.controls is None or after.controls is None or before.controls.radio == after.controls.radio:
+        return after
+    return replace(after, controls=replace(after.controls, radio=reopened(before.controls.radio, after.controls.radio)))
+
+
+def trim_offsets(c: Configuration) -> dict[Axis, float]:
+    """Return what trim and sub-trim of each axis hold in the radio [rad, signs of ``core.frames``]."""
+    return {axis: c.control(axis).resting_rad - c.control(axis).mechanical_rad for axis in Axis}
+
+
+def _fitting(c: Configuration, f: Fitting, dive_mps: float, click_us: float) -> FittingAnswer:
+    try:
+        found = travel(
+            f,
+            speed_mps=dive_mps,
+            density_kg_m3=c.density_kg_m3,
+            section_chord_m=section_chord_m(c, f),
+            click_us=click_us,
+        )
+    except LinkageError as problem:
+        return FittingAnswer(f.role, f.name, None, problem.title)
+    return FittingAnswer(f.role, f.name, found, "")
+
+
+def section_chord_m(c: Configuration, f: Fitting) -> float:
+    """Return the chord of the whole section at a control surface [m]: mean over its span, never less than the control's."""
+    airframe = c.airframe
+    if f.role is ControlRole.RUDDER and airframe.fin is not None:
+        chord = 0.5 * (airframe.fin.root_chord_m + airframe.fin.tip_chord_m)
+    else:
+        on_tail = f.role in (
+            ControlRole.ELEVATOR,
+            ControlRole.FOREPLANE,
+            ControlRole.LEFT_V_TAIL,
+            ControlRole.RIGHT_V_TAIL,
+        )
+        surface = control_surface_of(airframe) if on_tail else airframe.wing
+        chord = 0.5 * (surface.sections[0].chord_m + surface.sections[-1].chord_m)
+    return max(chord, 1.03 * f.chord_m)
+
+
+def _agreement(c: Configuration, setup: ControlSetup, axis: Axis) -> Agreement | None:
+    control: Control = c.control(axis)
+    sign = 1.0 if axis is Axis.ROLL else -1.0
+    computed = mean_throw_rad(setup, axis, sign)
+    if computed == 0.0:
+        return None
+    click = mean_throw_rad(setup, axis, setup.radio.click_us / 500.0)
+    off = computed / control.throw_rad - 1.0
+    off_click = click / control.rad_per_click - 1.0
+    agrees = abs(off) <= _AGREE and abs(off_click) <= 2 * _AGREE
+    name = control_name(axis, pitch_control_of(c.airframe))
+    if agrees:
+        words = f"Linkage and measurement agree for the {name}."
+    else:
+        chord = control.chord_m
+        words = (
+            f"The {name} measured {ruler_mm(chord, control.throw_rad):.0f} mm, the linkage says "
+            f"{ruler_mm(chord, computed):.0f} mm; a click {ruler_mm(chord, control.rad_per_click):.2f} mm against "
+            f"{ruler_mm(chord, click):.2f} mm. Measure again, or take the linkage's."
+        )
+    return Agreement(axis, computed, control.throw_rad, click, control.rad_per_click, agrees, words)
+
+
+def _saturation(setup: ControlSetup, *, inverted_v: bool) -> tuple[Saturation, ...]:
+    rows = []
+    for left, right in _PAIRS:
+        a, b = setup.fitting(left), setup.fitting(right)
+        if a is None or b is None:
+            continue
+        flaps = (
+            (0.0, 0.6)
+            if left is ControlRole.LEFT_FLAPERON or (setup.crow and left is ControlRole.LEFT_AILERON)
+            else (0.0,)
+        )
+        if left is ControlRole.LEFT_AILERON and len(flaps) == 1 and not setup.mixes:
+            continue
+        rows += [_one_map(setup, a, b, flap, inverted_v=inverted_v) for flap in flaps]
+    return tuple(rows)
+
+
+def _one_map(setup: ControlSetup, a: Fitting, b: Fitting, flap: float, *, inverted_v: bool) -> Saturation:
+    across = Axis.YAW if a.role is ControlRole.LEFT_V_TAIL else Axis.ROLL
+    phase = setup.phases[0]
+
+    def full(axis: Axis) -> float:
+        step = setup.rates_of(axis).step(phase.rate_of(axis))
+        return max(step.first, step.second)
+
+    found = saturation_map(
+        a,
+        b,
+        weights=setup.weights,
+        full_across=full(across),
+        full_up=full(Axis.PITCH),
+        held={Command.FLAP: np.array(flap)} if flap else None,
+        mixes=setup.mixes,
+        differential=setup.rates_of(Axis.ROLL).differential,
+        crow=setup.crow,
+        inverted_v=inverted_v,
+    )
+    pair = f"{NAMES[a.role].removeprefix('left ')}s"
+    what = "rudder" if across is Axis.YAW else "aileron"
+    if flap:
+        words = f"At {flap:.0%} flap {found.across_left_at_full_up:.0%} of the {what} is left."
+    elif found.cut_share == 0.0:
+        words = "Nothing is cut anywhere in the stick box."
+    else:
+        words = (
+            f"{found.cut_share:.0%} of the stick box is cut. At full elevator {found.across_left_at_full_up:.0%} of the {what} is "
+            f"left; at full {what} {found.up_left_at_full_across:.0%} of the elevator."
+        )
+    edges = (f"{what} left", f"{what} right", "elevator back", "elevator forward")
+    return Saturation(pair, found, flap, edges, words)
+
+
+def _weight_schools(setup: ControlSetup, *, inverted_v: bool) -> tuple[WeightSchool, ...]:
+    pair = next(((a, b) for a, b in _PAIRS[:2] if setup.fitting(a) and setup.fitting(b)), None)
+    if pair is None:
+        return ()
+    left, right = (f for r in pair if (f := setup.fitting(r)) is not None)
+    rows = []
+    for key, name, share, words in (
+        ("sum_100", "Sum of 100", 0.5, "Half the travel for each command: both at full never cut."),
+        ("above", "Well above 100", 0.8, "More of each command alone; the corners of the stick box are cut."),
+    ):
+        weights = Weights(share, share, share, setup.weights.flap)
+        found = saturation_map(left, right, weights=weights, inverted_v=inverted_v, steps=21)
+        throw = mean_throw_rad(replace(setup, weights=weights), Axis.PITCH, -1.0)
+        rows.append(WeightSchool(key, name, share, share, found.cut_share, throw, words))
+    return tuple(rows)
+
+
+def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:
+    rows = []
+    layout = pitch_control_of(c.airframe)
+    for phase in setup.phases:
+        for axis in Axis:
+            control = c.control(axis)
+            clicks = control.clicks if phase is setup.phases[0] else phase.clicks_of(axis)
+            angle = clicks * control.rad_per_click
+            words = "centred"
+            if clicks:
+                w = words_for_pilot(
+                    response_of_deflection(axis, float(clicks)),
+                    layout,
+                    mode=setup.radio.mode,
+                    levers_reversed=setup.radio.levers_reversed,
+                )
+                words = f"{abs(clicks)} click{'s' if abs(clicks) > 1 else ''} {w.model}: {w.surface}; {w.trim_lever}"
+            rows.append(
+                AxisTrim(
+                    axis,
+                    phase.name,
+                    clicks,
+                    abs(clicks) * setup.radio.click_us,
+                    abs(angle),
+                    ruler_mm(control.chord_m, angle),
+                    words,
+                    abs(clicks) > setup.threshold_clicks,
+                )
+            )
+    return tuple(rows)
+
+
+def _surfaces(setup: ControlSetup, offsets: dict[Axis, float], *, inverted_v: bool) -> tuple[SurfaceTrim, ...]:
+    try:
+        return per_surface(setup, offsets, inverted_v=inverted_v)
+    except LinkageError:
+        return ()

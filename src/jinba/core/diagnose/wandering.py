@@ -1,0 +1,71 @@
+"""Trim that wanders inside one flight: a servo or linkage fault, to be stopped for and looked at."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jinba.core.cards.model import CardRecord, Outcome
+from jinba.core.configuration import Configuration
+from jinba.core.frames import Axis, surface_sign
+
+WANDER_CLICKS = 2
+"""A change of trim inside one flight beyond this is no drift of the pack or the wind: common practice, no source ("stop and inspect")."""
+
+_COUNTS = {"pitch_clicks": Axis.PITCH, "roll_clicks": Axis.ROLL, "yaw_clicks": Axis.YAW}
+_PART = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
+
+
+@dataclass(frozen=True, slots=True)
+class Squawk:
+    """Something to be looked at before the next flight, and what to look for."""
+
+    code: str
+    words: str
+
+
+def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]) -> tuple[Squawk, ...]:
+    """Return a squawk for each axis whose trim wandered within one sortie.
+
+    ``records``: all records of the sortie in the order they were made, repeats included. A card that is flown again in the
+    same condition counts its clicks in all: a difference of more than :data:`WANDER_CLICKS` is a fault. So is a surface that
+    rests elsewhere after landing than the clicks say (A3), by more than the same clicks.
+    """
+    found: list[Squawk] = []
+    last: dict[Axis, float] = {}
+    for key, axis in _COUNTS.items():
+        counts = [v for r in records if r.outcome is Outcome.DONE and (v := _clicks(r, key)) is not None]
+        if counts:
+            last[axis] = counts[-1]
+        if len(counts) > 1 and max(counts) - min(counts) > WANDER_CLICKS:
+            found.append(
+                Squawk(
+                    "wandering_trim",
+                    f"The {_PART[axis]} trim wandered by {max(counts) - min(counts):g} clicks within one flight: do not fly. "
+                    "Look at servo gears, screws, horn, clevis and hinges.",
+                )
+            )
+    rest = _resting(configuration, records, last.get(Axis.PITCH, 0.0))
+    return (*found, *rest)
+
+
+def _clicks(record: CardRecord, key: str) -> float | None:
+    reading = record.reading(key)
+    if reading is None or reading.number is None:
+        return None
+    return 0.0 if reading.direction is None else surface_sign(reading.direction) * reading.number
+
+
+def _resting(c: Configuration, records: tuple[CardRecord, ...], clicks: float) -> tuple[Squawk, ...]:
+    read = next((r.reading("elevator_mm") for r in reversed(records) if r.card_id == "A3"), None)
+    if read is None or read.number is None:
+        return ()
+    control = c.elevator
+    expected = abs(control.millimetres(control.resting_rad + clicks * control.rad_per_click))
+    off = abs(read.number - expected) / max(control.millimetres(control.rad_per_click), 1e-6)
+    if off <= max(WANDER_CLICKS, 0.5 / max(control.millimetres(control.rad_per_click), 1e-6)):
+        return ()
+    words = (
+        f"The elevator rests {read.number:g} mm off fair after landing, its trim says {expected:.1f} mm: something has moved. "
+        "Look at servo screws, horn, clevis and hinges before the next flight."
+    )
+    return (Squawk("surface_moved", words),)

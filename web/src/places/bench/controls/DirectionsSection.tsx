@@ -1,0 +1,152 @@
+import { useState } from "react";
+import type { WalkStep } from "../../../api/client";
+import { ProblemNote } from "../../../components/ui/feedback";
+import { DirectionView } from "../../../drawing/controls/DirectionView";
+import { useLogGroundCard } from "../../../queries/sorties";
+import { useEditing } from "../editing";
+import { useDesk } from "./desk";
+
+type Answer = "yes" | "no";
+const PARTS = {
+  elevator: ["nose_up", "nose_down"],
+  aileron: ["roll_left", "roll_right"],
+  rudder: ["yaw_left", "yaw_right"],
+};
+
+/** The direction check: one picture from behind after the other; the model is only right when every one was. */
+export function DirectionsBoard() {
+  const { modelId, answer } = useDesk();
+  const { setup, readOnly } = useEditing();
+  const [answers, setAnswers] = useState<Record<string, Answer>>({});
+  const [at, setAt] = useState(0);
+  const log = useLogGroundCard(modelId);
+  const steps = answer.walk;
+  const step = steps[at];
+  const wrong = steps.filter((s) => answers[s.key] === "no");
+  if (!step)
+    return (
+      <WalkEnd
+        steps={steps}
+        wrong={wrong}
+        busy={log.isPending}
+        logged={log.isSuccess}
+        error={log.error}
+        readOnly={readOnly}
+        onAgain={() => {
+          setAnswers({});
+          setAt(0);
+          log.reset();
+        }}
+        onLog={() =>
+          log.mutate({
+            card_id: "B4",
+            outcome: wrong.length === 0 ? "passed" : "failed",
+            readings: Object.entries(PARTS).map(([key, parts]) => ({
+              key,
+              choice: parts.some((p) => answers[p] === "no") ? "no" : "yes",
+              none: false,
+            })),
+            confidence: "sure",
+            from_memory: false,
+            note: wrong.map((s) => `${s.title}: went the other way.`).join(" "),
+          })
+        }
+      />
+    );
+  const say = (a: Answer) => {
+    setAnswers({ ...answers, [step.key]: a });
+    setAt(at + 1);
+  };
+  return (
+    <section aria-label="Direction check" data-testid="walk">
+      <p className="text-sm font-semibold text-accent">Propeller off. Stand behind the model, radio in hand.</p>
+      <div className="mt-1 flex items-baseline justify-between gap-2">
+        <h2 className="text-2xl font-bold">{step.title}</h2>
+        <span className="label-small shrink-0">
+          {at + 1} of {steps.length}
+        </span>
+      </div>
+      <p className="text-xl">{step.stick[0]?.toUpperCase() + step.stick.slice(1)}. Hold it.</p>
+      <div className="sheet my-2 p-2">
+        <DirectionView airframe={setup.airframe} moves={step.moves} />
+      </div>
+      <p className="text-xl font-semibold">{step.surface[0]?.toUpperCase() + step.surface.slice(1)}?</p>
+      <p>The model would go: {step.model}.</p>
+      <div className="mt-3 grid grid-cols-2 gap-2">
+        <button type="button" className="field-choice" onClick={() => say("yes")}>
+          Yes, as drawn
+        </button>
+        <button type="button" className="field-choice" onClick={() => say("no")}>
+          No, the other way
+        </button>
+      </div>
+      <button type="button" className="btn btn-ghost mt-2 min-h-12" disabled={at === 0} onClick={() => setAt(at - 1)}>
+        One back
+      </button>
+    </section>
+  );
+}
+
+interface EndProps {
+  steps: readonly WalkStep[];
+  wrong: readonly WalkStep[];
+  busy: boolean;
+  logged: boolean;
+  error: unknown;
+  readOnly: boolean;
+  onAgain: () => void;
+  onLog: () => void;
+}
+
+function WalkEnd({ steps, wrong, busy, logged, error, readOnly, onAgain, onLog }: EndProps) {
+  return (
+    <section aria-label="Direction check, result">
+      {wrong.length === 0 ? (
+        <h2 className="text-2xl font-bold">All {steps.length} directions are right.</h2>
+      ) : (
+        <>
+          <h2 className="text-2xl font-bold text-accent">Do not fly: {wrong.length} wrong.</h2>
+          <ul className="my-2 list-disc pl-5 text-lg">
+            {wrong.map((s) => (
+              <li key={s.key}>
+                <span className="font-semibold">{s.title}</span> went the other way. {s.if_wrong}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      <div className="mt-2 flex flex-wrap gap-2">
+        <button type="button" className="btn min-h-14 text-lg" onClick={onAgain}>
+          Walk it again
+        </button>
+        <button
+          type="button"
+          className="btn btn-accent min-h-14 text-lg"
+          disabled={busy || logged || readOnly}
+          onClick={onLog}
+        >
+          {logged ? "Logged as B4" : wrong.length === 0 ? "Log B4 as passed" : "Log B4 as failed"}
+        </button>
+      </div>
+      {error ? <ProblemNote error={error} /> : null}
+    </section>
+  );
+}
+
+/** Every direction at a glance: stick, surface, model and trim lever for this pilot's radio. */
+export function DirectionsFields() {
+  const { answer } = useDesk();
+  return (
+    <ul className="space-y-2" data-testid="direction-table">
+      {answer.walk.map((s) => (
+        <li key={s.key} className="border-b border-base-300 pb-1">
+          <p className="font-semibold">{s.title}</p>
+          <p className="text-sm">Stick: {s.stick}</p>
+          <p className="text-sm">Surfaces from behind: {s.surface}</p>
+          <p className="text-sm">Model: {s.model}</p>
+          {s.trim_lever ? <p className="text-sm">Trim: {s.trim_lever}</p> : null}
+        </li>
+      ))}
+    </ul>
+  );
+}

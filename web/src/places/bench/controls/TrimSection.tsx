@@ -1,0 +1,237 @@
+import { ProblemNote } from "../../../components/ui/feedback";
+import { useMoveTrim } from "../../../queries/controls";
+import { Group, useEditing } from "../editing";
+import { SetupNumber, useDesk, WayField, WayNumber } from "./desk";
+
+const AXIS = { pitch: "Pitch", roll: "Roll", yaw: "Yaw" } as const;
+const PROOF_WORDS: Record<string, string> = {
+  B2: "neutrals fair and square",
+  B4: "every control the right way",
+  B5: "throws of every rate",
+  B6: "radio memory",
+};
+
+/** The trim ledger: what is in the radio now, which flight it came from, and the ways out of it. */
+export function TrimBoard() {
+  const { view, answer } = useDesk();
+  const resting = answer.surfaces.filter((s) => s.rest_mm >= 0.05);
+  return (
+    <div data-testid="trim-board">
+      {answer.trim_warning ? (
+        <p className="mb-2 border-l-4 border-l-accent pl-2 font-semibold text-accent">{answer.trim_warning}</p>
+      ) : null}
+      {view.squawks.map((s) => (
+        <p key={s.words} role="alert" className="mb-2 border-l-4 border-l-accent pl-2 font-semibold text-accent">
+          Squawk: {s.words}
+        </p>
+      ))}
+      <h2 className="text-lg">In the radio now{view.flown ? ", as it landed" : ""}</h2>
+      <table className="table table-sm">
+        <thead>
+          <tr>
+            <th>axis</th>
+            <th>phase</th>
+            <th>clicks</th>
+            <th>pulse</th>
+            <th>surface</th>
+            <th>which way</th>
+          </tr>
+        </thead>
+        <tbody>
+          {answer.ledger.map((t) => (
+            <tr key={t.axis + t.phase} data-trim={t.axis}>
+              <td>{AXIS[t.axis]}</td>
+              <td>{t.phase}</td>
+              <td className={t.beyond ? "font-semibold text-accent" : ""}>{Math.abs(t.clicks)}</td>
+              <td>{t.pulse_us.toFixed(0)} µs</td>
+              <td>
+                {t.mm.toFixed(1)} mm, {((t.angle_rad * 180) / Math.PI).toFixed(1)}°
+              </td>
+              <td>
+                {t.words}
+                {t.beyond ? <span className="font-semibold text-accent"> – move it out of the radio</span> : null}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {resting.length > 0 ? <WaysOut /> : <p className="mt-2 font-semibold">All trims and sub-trims are centred.</p>}
+      <Proofs />
+      {view.sortie_trims.length > 0 ? <BySortie /> : null}
+    </div>
+  );
+}
+
+const WAYS = [
+  ["clevis", "Move it to the clevis"],
+  ["sub_trim", "Move it to sub-trim"],
+  ["midpoint", "Move it to the controller's midpoints"],
+] as const;
+
+function WaysOut() {
+  const { modelId, revision, answer, setup } = useDesk();
+  const { readOnly } = useEditing();
+  const move = useMoveTrim(modelId);
+  const controller = setup.stabiliser?.device === "controller";
+  const rows = answer.surfaces.filter((s) => s.rest_mm >= 0.05);
+  return (
+    <>
+      <h2 className="mt-3 text-lg">Out of the radio, each surface stays where it flew</h2>
+      <ul className="list-disc pl-5" data-testid="ways-out">
+        {rows.map((s) => (
+          <li key={s.role}>
+            <span className="font-semibold">{s.words}</span>. {s.clevis_words}{" "}
+            {s.half_turns !== 0 && Math.abs(s.left_us) >= 1
+              ? `Left for sub-trim: ${Math.abs(s.left_us).toFixed(0)} µs. `
+              : ""}
+            {s.clicks_per_turn > 0 ? `One turn is ${s.clicks_per_turn.toFixed(1)} clicks.` : ""}
+          </li>
+        ))}
+      </ul>
+      {readOnly ? null : (
+        <div className="mt-2 flex flex-wrap gap-2">
+          {WAYS.filter(([way]) => (controller ? way !== "sub_trim" : way !== "midpoint")).map(([way, words]) => (
+            <button
+              key={way}
+              type="button"
+              className="btn btn-sm"
+              disabled={move.isPending}
+              onClick={() => move.mutate({ base_revision: revision, way })}
+            >
+              {words}
+            </button>
+          ))}
+        </div>
+      )}
+      {move.error ? <ProblemNote error={move.error} /> : null}
+    </>
+  );
+}
+
+/** What was to be found after trim was moved, and whether the cards that prove it are passed. */
+function Proofs() {
+  const { view, setup } = useDesk();
+  return (
+    <section className="mt-3" data-testid="zeroed">
+      {setup.to_find.length > 0 ? (
+        <>
+          <h2 className="text-lg">To do and to find before the next flight</h2>
+          <ol className="list-decimal pl-5">
+            {setup.to_find.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ol>
+        </>
+      ) : null}
+      <p className="mt-1 text-sm">
+        {view.proofs
+          .filter((p) => PROOF_WORDS[p.card_id])
+          .map((p) => `${p.card_id} ${PROOF_WORDS[p.card_id]}: ${p.state}`)
+          .join(" · ")}
+      </p>
+    </section>
+  );
+}
+
+function BySortie() {
+  const { view } = useDesk();
+  return (
+    <section className="mt-3">
+      <h2 className="text-lg">Which trim belongs to which flight</h2>
+      <table className="table table-sm">
+        <thead>
+          <tr>
+            <th>sortie</th>
+            <th>configuration</th>
+            <th>pitch</th>
+            <th>roll</th>
+            <th>yaw</th>
+          </tr>
+        </thead>
+        <tbody>
+          {[...new Set(view.sortie_trims.map((t) => t.sortie))].map((n) => {
+            const row = view.sortie_trims.filter((t) => t.sortie === n);
+            return (
+              <tr key={n}>
+                <td>{n}</td>
+                <td>{row[0]?.configuration}</td>
+                {(["pitch", "roll", "yaw"] as const).map((a) => (
+                  <td key={a}>{row.find((t) => t.axis === a)?.words}</td>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** What a click is, how many may stay, and the trims of the other flight phases. */
+export function TrimFields() {
+  const { answer, setup } = useDesk();
+  const { setup: configuration, edit, readOnly } = useEditing();
+  const KEY = { pitch: "elevator", roll: "aileron", yaw: "rudder" } as const;
+  const ways = (axis: string): readonly [string, string] => {
+    const w = answer.ways.find((x) => x.axis === axis);
+    return [w?.positive ?? "", w?.negative ?? ""];
+  };
+  const clicksNow = (axis: "pitch" | "roll" | "yaw") => configuration[KEY[axis]].clicks ?? 0;
+  return (
+    <div>
+      <Group title="Trim">
+        <SetupNumber
+          label="One click"
+          quantity="pulse"
+          extraDigits={1}
+          value={setup.radio.click_us}
+          words="trim click entered"
+          change={(v) => (s) => ({ ...s, radio: { ...s.radio, click_us: v } })}
+        />
+        <SetupNumber
+          label="Clicks that may stay in the radio"
+          quantity="count"
+          value={setup.threshold_clicks}
+          words="threshold entered"
+          change={(v) => (s) => ({ ...s, threshold_clicks: Math.round(v) })}
+        />
+      </Group>
+      <Group title="Trims in the radio at the bench">
+        {(["pitch", "roll", "yaw"] as const).map((axis) => (
+          <WayField
+            key={axis}
+            label={`${AXIS[axis]} clicks`}
+            quantity="count"
+            ways={ways(axis)}
+            value={clicksNow(axis)}
+            disabled={readOnly}
+            onCommit={(v) =>
+              edit(
+                (s) => ({ ...s, [KEY[axis]]: { ...s[KEY[axis]], clicks: Math.round(v) } }),
+                `${AXIS[axis].toLowerCase()} trim entered`,
+              )
+            }
+          />
+        ))}
+      </Group>
+      {setup.phases.slice(1).map((p, k) => (
+        <Group key={p.name} title={`Trims in ${p.name}`}>
+          {(["pitch", "roll", "yaw"] as const).map((axis) => (
+            <WayNumber
+              key={axis}
+              label={`${AXIS[axis]} clicks, ${p.name}`}
+              quantity="count"
+              ways={ways(axis)}
+              value={p[`${axis}_clicks`]}
+              words={`${p.name}: trim entered`}
+              change={(v) => (s) => ({
+                ...s,
+                phases: s.phases.map((q, j) => (j === k + 1 ? { ...q, [`${axis}_clicks`]: Math.round(v) } : q)),
+              })}
+            />
+          ))}
+        </Group>
+      ))}
+    </div>
+  );
+}
