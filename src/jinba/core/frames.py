@@ -174,6 +174,14 @@ def throttle_stick(mode: int) -> str:
     return "right" if _MODES[mode][Axis.PITCH] == "left" else "left"
 
 
+def sticks_words(mode: int) -> str:
+    """Return what the two sticks of a transmitter mode command, in words."""
+    names = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
+    on = {side: [names[a] for a in Axis if stick_of(a, mode) == side] for side in ("left", "right")}
+    on[throttle_stick(mode)].append("throttle")
+    return f"Left stick: {' and '.join(on['left'])}. Right stick: {' and '.join(on['right'])}."
+
+
 def words_for_pilot(
     response: Response, layout: PitchControl, *, mode: int, levers_reversed: tuple[str, ...] = ()
 ) -> DirectionWords:

@@ -12,6 +12,7 @@ from jinba.core.bench.mix_values import mix_words
 from jinba.core.configuration import Configuration
 from jinba.core.controls.fitting import Fitting
 from jinba.core.controls.linkage import Drive
+from jinba.core.controls.mixing import COMBINED
 from jinba.core.controls.radio import JOB_WORDS, MODE_WORDS, FailSafe, Job, LossAction, Switch
 from jinba.core.controls.setup import ControlSetup
 from jinba.core.frames import Axis
@@ -70,8 +71,8 @@ def _surfaces(answer: ControlsAnswer) -> Rows:
                 "direct" if f.linkage.drive is Drive.DIRECT else _mm(f.linkage.arm_m),
                 "–" if f.linkage.drive is Drive.DIRECT else _mm(f.linkage.horn_m),
                 _mm(f.chord_m),
-                a.problem[:20] if t is None else f"{up} {t.up_mm:.0f} mm {math.degrees(t.up_rad):.0f}°".strip(),
-                "" if t is None else f"{down} {t.down_mm:.0f} mm {math.degrees(t.down_rad):.0f}°".strip(),
+                a.problem[:20] if t is None else f"{up} {1000 * t.up_m:.0f} mm {math.degrees(t.up_rad):.0f}°".strip(),
+                "" if t is None else f"{down} {1000 * t.down_m:.0f} mm {math.degrees(t.down_rad):.0f}°".strip(),
                 f"{f.end_point_up:.0%} / {f.end_point_down:.0%}",
                 _sub_trim(f),
             )
@@ -94,8 +95,8 @@ def _rates(c: Configuration, answer: ControlsAnswer) -> Rows:
             (
                 r.axis.value,
                 r.rate,
-                f"{one} {r.first_mm:.1f} mm {math.degrees(r.first_rad):.1f}° at {_mm(chord)}",
-                f"{other} {r.second_mm:.1f} mm {math.degrees(r.second_rad):.1f}°",
+                f"{one} {1000 * r.first_m:.1f} mm {math.degrees(r.first_rad):.1f}° at {_mm(chord)}",
+                f"{other} {1000 * r.second_m:.1f} mm {math.degrees(r.second_rad):.1f}°",
                 f"{step.expo:.0%}",
                 f"{answer.setup.rates_of(r.axis).differential:.0%}" if r.axis is Axis.ROLL else "",
             )
@@ -110,6 +111,8 @@ def _mixes(s: ControlSetup) -> Iterable[tuple[str, ...]]:
         yield ("flap", "both ailerons", f"{s.crow:.0%} up (crow)")
     if s.differential_thrust:
         yield ("yaw", "motors", f"{s.differential_thrust:.0%} apart; none with the throttle closed")
+    if not any(f.role in COMBINED for f in s.fittings):
+        return
     w = s.weights
     yield (
         "combined surfaces",
@@ -122,8 +125,9 @@ def _phases(answer: ControlsAnswer) -> Rows:
     rows: Rows = []
     for p in answer.setup.phases:
         names = [answer.setup.rates_of(a).step(p.rate_of(a)).name for a in Axis]
-        trims = [f"{t.axis.value} {t.words.split(':')[0]}" for t in answer.ledger if t.phase == p.name]
-        rows.append((p.name, "/".join(names), f"{p.flap:.0%}", "; ".join(trims), p.speed_words))
+        here = [t for t in answer.ledger if t.phase == p.name and t.clicks]
+        trims = ", ".join(t.words.split(":")[0].replace(" clicks", "").replace(" click", "") for t in here)
+        rows.append((p.name, "/".join(names), f"{p.flap:.0%}", trims or "all centred", p.speed_words))
     return rows
 
 
@@ -173,7 +177,7 @@ _WIDTHS: dict[str, tuple[float, ...]] = {
     "Surfaces": (34, 13, 13, 13, 15, 27, 27, 22, 20),
     "Rates": (18, 20, 55, 40, 16, 20),
     "Mixes": (40, 34, 100),
-    "Flight phases": (26, 36, 16, 76, 28),
+    "Flight phases": (26, 34, 14, 84, 24),
     "Switches": (26, 40, 44, 70),
     "Fail-safe": (44, 40, 60),
     "Timers": (44, 24, 60),

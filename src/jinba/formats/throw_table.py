@@ -11,7 +11,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.deflections import command_for_throw, mean_throw_rad
 from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.throws import AxisRates, RateStep
-from jinba.core.controls.travel import angle_of_ruler, ruler_mm
+from jinba.core.controls.travel import angle_of_ruler, ruler_m
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis
 
@@ -40,8 +40,8 @@ def write_throws(c: Configuration) -> str:
         chord = c.control(rates.axis).chord_m
         first, second = _signs(rates.axis)
         for step in rates.steps:
-            there = ruler_mm(chord, mean_throw_rad(setup, rates.axis, first * step.first))
-            back = ruler_mm(chord, mean_throw_rad(setup, rates.axis, second * step.second))
+            there = 1000.0 * ruler_m(chord, mean_throw_rad(setup, rates.axis, first * step.first))
+            back = 1000.0 * ruler_m(chord, mean_throw_rad(setup, rates.axis, second * step.second))
             row = (rates.axis.value, step.name, _text(there), _text(back), _text(100 * step.expo), _text(1000 * chord))
             writer.writerow(row)
     return out.getvalue()
@@ -71,7 +71,7 @@ def read_throws(c: Configuration, data: bytes) -> ControlSetup:
                 )
             share = command_for_throw(setup, axis, angle_of_ruler(chord, moved), sign=sign)
             if share is None:
-                most = ruler_mm(chord, mean_throw_rad(setup, axis, sign * 1.25))
+                most = 1000.0 * ruler_m(chord, mean_throw_rad(setup, axis, sign))
                 raise ThrowTableError(
                     f"Row {number}, {column}: this linkage reaches {most:.0f} mm, not {moved * 1000:g}. Change holes or end points first."
                 )

@@ -1429,7 +1429,7 @@ export interface components {
         };
         /**
          * AxisTrim
-         * @description One axis of the trim ledger: clicks, pulse [us], angle [rad] and millimetres, in words; ``beyond`` the threshold.
+         * @description One axis of the trim ledger: clicks, pulse [us], angle [rad] and movement at the chord [m], in words; ``beyond`` the threshold.
          */
         AxisTrim: {
             axis: components["schemas"]["Axis"];
@@ -1441,8 +1441,8 @@ export interface components {
             pulse_us: number;
             /** Angle Rad */
             angle_rad: number;
-            /** Mm */
-            mm: number;
+            /** Moved M */
+            moved_m: number;
             /** Words */
             words: string;
             /** Beyond */
@@ -2108,7 +2108,7 @@ export interface components {
          * @description How the sticks reach the surfaces.
          *
          *     ``crow``: share by which both ailerons rise at full flap; ``differential_thrust`` share of the throttle a full rudder
-         *     shifts between two motors; ``flap_throw_rad`` full flap; ``dive_speed_mps`` the fastest dive, None for the usual one;
+         *     shifts between two motors; ``dive_speed_mps`` the fastest dive, None for the usual one;
          *     ``threshold_clicks``: more trim than this is moved out of the radio. ``to_find``: what was to be done and found after
          *     trim was last moved, until the neutrals are proved.
          */
@@ -2143,11 +2143,6 @@ export interface components {
              * @default 0
              */
             differential_thrust: number;
-            /**
-             * Flap Throw Rad
-             * @default 0.6981317007977318
-             */
-            flap_throw_rad: number;
             /** Dive Speed Mps */
             dive_speed_mps?: number | null;
             /**
@@ -2193,6 +2188,8 @@ export interface components {
             ways: components["schemas"]["AxisWays"][];
             /** Mixes */
             mixes: string[];
+            /** Sticks */
+            sticks: string;
             /** X Motor Ahead M */
             x_motor_ahead_m: number;
             /** Thrust Words */
@@ -2731,25 +2728,25 @@ export interface components {
         };
         /**
          * HoleChoice
-         * @description One pair of holes: arm and horn [m], travel each way [mm], end points needed for the wanted throw, and its merits.
+         * @description One pair of holes: arm and horn [m], travel each way [m], end points needed for the wanted throw, and its merits.
          *
-         *     ``mm_per_us`` at the trailing edge (smaller is finer); ``torque_share`` asked of the servo; ``reaches`` the throw.
+         *     ``m_per_us`` at the trailing edge (smaller is finer); ``torque_share`` asked of the servo; ``reaches`` the throw.
          */
         HoleChoice: {
             /** Arm M */
             arm_m: number;
             /** Horn M */
             horn_m: number;
-            /** Up Mm */
-            up_mm: number;
-            /** Down Mm */
-            down_mm: number;
+            /** Up M */
+            up_m: number;
+            /** Down M */
+            down_m: number;
             /** End Point Up */
             end_point_up: number;
             /** End Point Down */
             end_point_down: number;
-            /** Mm Per Us */
-            mm_per_us: number;
+            /** M Per Us */
+            m_per_us: number;
             /** Torque Share */
             torque_share: number;
             /** Reaches */
@@ -2766,8 +2763,8 @@ export interface components {
             arm_holes_m: number[];
             /** Horn Holes M */
             horn_holes_m: number[];
-            /** Wanted Mm */
-            wanted_mm: number;
+            /** Wanted M */
+            wanted_m: number;
         };
         /**
          * Input
@@ -3753,7 +3750,7 @@ export interface components {
          * RateAuthority
          * @description What one rate of one axis does.
          *
-         *     ``first_rad``, ``second_rad``: mean throw for nose up / right and for the other way; ``first_mm``, ``second_mm`` straight
+         *     ``first_rad``, ``second_rad``: mean throw for nose up / right and for the other way; ``first_m``, ``second_m`` straight
          *     at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
          *     stick at cruise with ``stalls_first``; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
          *     ``pull_out_m`` height to come out of a 45 degree dive there; ``floor_passed`` None where there is no floor.
@@ -3766,10 +3763,10 @@ export interface components {
             first_rad: number;
             /** Second Rad */
             second_rad: number;
-            /** First Mm */
-            first_mm: number;
-            /** Second Mm */
-            second_mm: number;
+            /** First M */
+            first_m: number;
+            /** Second M */
+            second_m: number;
             /** Curve */
             curve: number[][];
             /** Roll Rate Rad S */
@@ -4405,7 +4402,7 @@ export interface components {
          * SurfaceTrim
          * @description What trim does to one surface now, and the three ways to take it out of the radio.
          *
-         *     ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_mm`` straight at the trailing
+         *     ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_m`` straight at the trailing
          *     edge; ``words`` where it rests. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
          *     and ``left_rad``, ``left_us`` what remains for sub-trim. ``sub_trim_us``: all of it in sub-trim, or the shift of a learned
          *     midpoint, whose pulse is ``midpoint_us`` at a channel that is not reversed.
@@ -4418,8 +4415,8 @@ export interface components {
             name: string;
             /** Rest Rad */
             rest_rad: number;
-            /** Rest Mm */
-            rest_mm: number;
+            /** Rest M */
+            rest_m: number;
             /** Words */
             words: string;
             /** Half Turns */
@@ -4659,8 +4656,8 @@ export interface components {
          * Travel
          * @description What a fitting does at its end points.
          *
-         *     ``up_rad``, ``down_rad`` largest deflections, both positive; ``up_mm``, ``down_mm`` straight at the trailing edge;
-         *     ``differential`` up over down; ``rad_per_us``, ``mm_per_us``, ``mm_per_click`` at neutral; ``smallest_mm`` step the dead band leaves;
+         *     ``up_rad``, ``down_rad`` largest deflections, both positive; ``up_m``, ``down_m`` straight at the trailing edge;
+         *     ``differential`` up over down; ``rad_per_us``, ``m_per_us``, ``m_per_click`` at neutral; ``smallest_m`` step the dead band leaves;
          *     ``advantage`` hinge torque over servo torque at neutral; ``arm_to_rod_rad`` at neutral; ``moment_nm`` of the air at full
          *     throw at ``speed_mps``; ``torque_share`` of the servo's stall torque it asks for; ``windup_rad`` of a torque rod.
          */
@@ -4673,20 +4670,20 @@ export interface components {
             up_rad: number;
             /** Down Rad */
             down_rad: number;
-            /** Up Mm */
-            up_mm: number;
-            /** Down Mm */
-            down_mm: number;
+            /** Up M */
+            up_m: number;
+            /** Down M */
+            down_m: number;
             /** Differential */
             differential: number;
             /** Rad Per Us */
             rad_per_us: number;
-            /** Mm Per Us */
-            mm_per_us: number;
-            /** Mm Per Click */
-            mm_per_click: number;
-            /** Smallest Mm */
-            smallest_mm: number;
+            /** M Per Us */
+            m_per_us: number;
+            /** M Per Click */
+            m_per_click: number;
+            /** Smallest M */
+            smallest_m: number;
             /** Advantage */
             advantage: number;
             /** Arm To Rod Rad */

@@ -59,7 +59,7 @@ class HolesRequest:
     role: str
     arm_holes_m: tuple[float, ...]
     horn_holes_m: tuple[float, ...]
-    wanted_mm: float
+    wanted_m: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,7 +181,7 @@ def search_holes(model_id: uuid.UUID, body: HolesRequest, session: SessionDep) -
         fitting,
         arm_holes_m=body.arm_holes_m,
         horn_holes_m=body.horn_holes_m,
-        wanted_mm=body.wanted_mm,
+        wanted_m=body.wanted_m,
         speed_mps=controls_answer(c).dive_speed_mps,
         density_kg_m3=c.density_kg_m3,
         section_chord_m=section_chord_m(c, fitting),

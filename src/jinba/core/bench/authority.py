@@ -9,10 +9,10 @@ import numpy as np
 
 from jinba.core.configuration import ModelClass
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
-from jinba.core.controls.deflections import command_for_throw, full_throw, mean_throw_rad
+from jinba.core.controls.deflections import command_for_throw, mean_throw_rad
 from jinba.core.controls.setup import COMMAND_OF, ControlSetup
 from jinba.core.controls.throws import RateStep
-from jinba.core.controls.travel import ruler_mm
+from jinba.core.controls.travel import ruler_m
 from jinba.core.frames import Axis
 from jinba.core.observe.parameters import COUNT
 from jinba.core.observe.situation import (
@@ -56,7 +56,7 @@ CLASS_THROWS: dict[ModelClass, ClassThrow] = {
 class RateAuthority:
     """What one rate of one axis does.
 
-    ``first_rad``, ``second_rad``: mean throw for nose up / right and for the other way; ``first_mm``, ``second_mm`` straight
+    ``first_rad``, ``second_rad``: mean throw for nose up / right and for the other way; ``first_m``, ``second_m`` straight
     at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
     stick at cruise with ``stalls_first``; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
     ``pull_out_m`` height to come out of a 45 degree dive there; ``floor_passed`` None where there is no floor.
@@ -66,8 +66,8 @@ class RateAuthority:
     rate: str
     first_rad: float
     second_rad: float
-    first_mm: float
-    second_mm: float
+    first_m: float
+    second_m: float
     curve: tuple[tuple[float, float], ...]
     roll_rate_rad_s: float | None
     roll_rate_slow_rad_s: float | None
@@ -101,8 +101,8 @@ def rate_authority(design: Design, setup: ControlSetup, axis: Axis, step: RateSt
         rate=step.name,
         first_rad=first,
         second_rad=second,
-        first_mm=ruler_mm(chord, first),
-        second_mm=ruler_mm(chord, second),
+        first_m=ruler_m(chord, first),
+        second_m=ruler_m(chord, second),
         curve=tuple((x / 20.0, float(step.command(x / 20.0))) for x in range(-20, 21)),
         roll_rate_rad_s=roll,
         roll_rate_slow_rad_s=roll_slow,
@@ -287,10 +287,3 @@ def throw_schools(design: Design, setup: ControlSetup) -> tuple[ThrowSchool, ...
             "Full back stick at cruise just reaches the wing's highest lift: it cannot be snapped over.",
         ),
     )
-
-
-def surface_throws_mm(setup: ControlSetup, axis: Axis, command: float) -> dict[str, float]:
-    """Return how far each surface of an axis moves at a command [mm, straight at its chord; down or left positive]."""
-    angles = full_throw(setup, axis, command)
-    chords = {f.role.value: f.chord_m for f in setup.fittings}
-    return {role: math.copysign(ruler_mm(chords[role], a), a) for role, a in angles.items()}

@@ -13,10 +13,11 @@ from jinba.core.bench.direction_walk import WalkStep, direction_walk
 from jinba.core.bench.mix_values import MixValue, mix_values, mix_words
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
-from jinba.core.controls.deflections import mean_throw_rad
+from jinba.core.controls.deflections import click_rad, mean_throw_rad
 from jinba.core.controls.fitting import NAMES, Command, ControlRole, Fitting
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.mixing import SaturationMap, Weights, saturation_map
+from jinba.core.controls.pulses import HALF_RANGE_US
 from jinba.core.controls.radio import FlightMode, radio_findings, reopened
 from jinba.core.controls.setup import ControlSetup, starting_setup
 from jinba.core.controls.stabiliser import (
@@ -28,9 +29,17 @@ from jinba.core.controls.stabiliser import (
     trims_forbidden,
 )
 from jinba.core.controls.surface_control import Control
-from jinba.core.controls.travel import Finding, Travel, ruler_mm, travel
-from jinba.core.controls.trim import AxisTrim, SurfaceTrim, per_surface
-from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot
+from jinba.core.controls.travel import Finding, Travel, ruler_m, travel
+from jinba.core.controls.trim import AxisTrim, SurfaceTrim, per_surface, pulses_for, surface_rest_rad
+from jinba.core.frames import (
+    Axis,
+    PitchControl,
+    control_name,
+    response_of_deflection,
+    sticks_words,
+    words_for,
+    words_for_pilot,
+)
 from jinba.core.observe.situation import design_of
 
 DIVE_OVER_CRUISE = 1.8
@@ -126,6 +135,7 @@ class ControlsAnswer:
     dive_speed_mps: float
     ways: tuple[AxisWays, ...]
     mixes: tuple[str, ...]
+    sticks: str
     x_motor_ahead_m: float
     thrust_words: str
     fittings: tuple[FittingAnswer, ...]
@@ -164,13 +174,14 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         dive_speed_mps=dive,
         ways=axis_ways(c),
         mixes=tuple(mix_words(m) for m in setup.mixes),
+        sticks=sticks_words(setup.radio.mode),
         x_motor_ahead_m=0.0 if c.airframe.motor is None else design.balance.x_m - c.airframe.motor.x_m,
         thrust_words=thrust_words(c),
         fittings=tuple(_fitting(c, f, dive, setup.radio.click_us) for f in setup.fittings),
         rates=tuple(rate_authority(design, setup, r.axis, step) for r in setup.rates for step in r.steps),
         throw_schools=throw_schools(design, setup),
         agreements=tuple(a for axis in Axis if (a := _agreement(c, setup, axis)) is not None),
-        saturation=_saturation(setup, inverted_v=inverted_v),
+        saturation=_saturation(setup, offsets, inverted_v=inverted_v),
         weight_schools=_weight_schools(setup, inverted_v=inverted_v),
         mix_values=mix_values(setup, records),
         ledger=_ledger(c, setup),
@@ -266,7 +277,7 @@ def _agreement(c: Configuration, setup: ControlSetup, axis: Axis) -> Agreement |
     computed = mean_throw_rad(setup, axis, sign)
     if computed == 0.0:
         return None
-    click = mean_throw_rad(setup, axis, setup.radio.click_us / 500.0)
+    click = click_rad(setup, axis)
     off = computed / control.throw_rad - 1.0
     off_click = click / control.rad_per_click - 1.0
     agrees = abs(off) <= _AGREE and abs(off_click) <= 2 * _AGREE
@@ -276,14 +287,14 @@ def _agreement(c: Configuration, setup: ControlSetup, axis: Axis) -> Agreement |
     else:
         chord = control.chord_m
         words = (
-            f"The {name} measured {ruler_mm(chord, control.throw_rad):.0f} mm, the linkage says "
-            f"{ruler_mm(chord, computed):.0f} mm; a click {ruler_mm(chord, control.rad_per_click):.2f} mm against "
-            f"{ruler_mm(chord, click):.2f} mm. Measure again, or take the linkage's."
+            f"The {name} measured {1000 * ruler_m(chord, control.throw_rad):.0f} mm, the linkage says "
+            f"{1000 * ruler_m(chord, computed):.0f} mm; a click {1000 * ruler_m(chord, control.rad_per_click):.2f} mm against "
+            f"{1000 * ruler_m(chord, click):.2f} mm. Measure again, or take the linkage's."
         )
     return Agreement(axis, computed, control.throw_rad, click, control.rad_per_click, agrees, words)
 
 
-def _saturation(setup: ControlSetup, *, inverted_v: bool) -> tuple[Saturation, ...]:
+def _saturation(setup: ControlSetup, offsets: dict[Axis, float], *, inverted_v: bool) -> tuple[Saturation, ...]:
     rows = []
     for left, right in _PAIRS:
         a, b = setup.fitting(left), setup.fitting(right)
@@ -296,11 +307,13 @@ def _saturation(setup: ControlSetup, *, inverted_v: bool) -> tuple[Saturation, .
         )
         if left is ControlRole.LEFT_AILERON and len(flaps) == 1 and not setup.mixes:
             continue
-        rows += [_one_map(setup, a, b, flap, inverted_v=inverted_v) for flap in flaps]
+        rows += [_one_map(setup, a, b, flap, offsets, inverted_v=inverted_v) for flap in flaps]
     return tuple(rows)
 
 
-def _one_map(setup: ControlSetup, a: Fitting, b: Fitting, flap: float, *, inverted_v: bool) -> Saturation:
+def _one_map(
+    setup: ControlSetup, a: Fitting, b: Fitting, flap: float, offsets: dict[Axis, float], *, inverted_v: bool
+) -> Saturation:
     across = Axis.YAW if a.role is ControlRole.LEFT_V_TAIL else Axis.ROLL
     phase = setup.phases[0]
 
@@ -319,6 +332,7 @@ def _one_map(setup: ControlSetup, a: Fitting, b: Fitting, flap: float, *, invert
         differential=setup.rates_of(Axis.ROLL).differential,
         crow=setup.crow,
         inverted_v=inverted_v,
+        trim_shares=(_trim_share(a, offsets, inverted_v), _trim_share(b, offsets, inverted_v)),
     )
     pair = f"{NAMES[a.role].removeprefix('left ')}s"
     what = "rudder" if across is Axis.YAW else "aileron"
@@ -333,6 +347,16 @@ def _one_map(setup: ControlSetup, a: Fitting, b: Fitting, flap: float, *, invert
         )
     edges = (f"{what} left", f"{what} right", "elevator back", "elevator forward")
     return Saturation(pair, found, flap, edges, words)
+
+
+def _trim_share(fitting: Fitting, offsets: dict[Axis, float], inverted_v: bool) -> float:
+    """Return the share of its full throw that trim holds at a surface."""
+    rest = surface_rest_rad(fitting, offsets, inverted_v=inverted_v)
+    end = max(fitting.end_point_down if rest > 0 else fitting.end_point_up, 0.05)
+    try:
+        return math.copysign(abs(pulses_for(fitting, rest)) / HALF_RANGE_US / end, rest)
+    except LinkageError:
+        return math.copysign(1.0, rest)
 
 
 def _weight_schools(setup: ControlSetup, *, inverted_v: bool) -> tuple[WeightSchool, ...]:
@@ -376,7 +400,7 @@ def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:
                     clicks,
                     abs(clicks) * setup.radio.click_us,
                     abs(angle),
-                    ruler_mm(control.chord_m, angle),
+                    ruler_m(control.chord_m, angle),
                     words,
                     abs(clicks) > setup.threshold_clicks,
                 )

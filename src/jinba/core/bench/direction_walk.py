@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.configuration import Configuration
-from jinba.core.controls.deflections import full_throw
+from jinba.core.controls.deflections import deflected, flap_command, full_throw
 from jinba.core.controls.fitting import Command, Fitting, sense_of, surface_words, up_words
 from jinba.core.controls.setup import COMMAND_OF, ControlSetup
 from jinba.core.frames import (
@@ -66,7 +66,10 @@ def direction_walk(configuration: Configuration, setup: ControlSetup) -> tuple[W
     steps = [_step(r, layout, setup) for r in Response if setup.moving(COMMAND_OF[axis_of(r)])]
     flaps = setup.moving(Command.FLAP)
     if flaps:
-        moves = tuple(SurfaceMove(f.role.value, f.name, "down", setup.flap_throw_rad) for f in flaps)
+        out = deflected(setup, flap_command(1.0), only=flaps)
+        moves = tuple(
+            SurfaceMove(r.fitting.role.value, r.fitting.name, "down", float(r.deflection_rad[0])) for r in out
+        )
         steps.append(
             WalkStep(
                 "flap",

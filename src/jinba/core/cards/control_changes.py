@@ -36,7 +36,7 @@ def setup_changes(
     if before is None or after is None or before == after:
         return
     _fitting_changes(before, after, changes, words)
-    rates = ("rates", "weights", "mixes", "crow", "differential_thrust", "flap_throw_rad")
+    rates = ("rates", "weights", "mixes", "crow", "differential_thrust")
     if any(getattr(before, part) != getattr(after, part) for part in rates):
         changes.add(Change.THROWS)
         words.append("rates, expo or mixes changed")

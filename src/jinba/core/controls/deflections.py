@@ -30,7 +30,7 @@ class Deflected:
 
 
 def surface_deflection(fitting: Fitting, share: Floats) -> Floats:
-    """Return the deflection [rad] of a servo share of full travel, trailing edge down positive as the share asks.
+    """Return the deflection [rad] of a pulse, a share of 500 microseconds, trailing edge down positive as the share asks.
 
     The pulse moves the servo, the four-bar the surface; whichever way the servo turns, the radio is set so that a positive
     share lowers the trailing edge. NaN where the rod binds.
@@ -48,13 +48,15 @@ def stick_commands(setup: ControlSetup, phase: FlightPhase, sticks: dict[Axis, F
     }
 
 
-def deflected(setup: ControlSetup, commands: Commands, *, inverted_v: bool = False) -> tuple[Deflected, ...]:
-    """Return what every surface does for commands (n,): mixes, weights, differential, end points, linkage."""
+def deflected(
+    setup: ControlSetup, commands: Commands, *, inverted_v: bool = False, only: tuple[Fitting, ...] | None = None
+) -> tuple[Deflected, ...]:
+    """Return what every surface, or ``only`` some, does for commands (n,): mixes, weights, end points, linkage."""
     mixed = mixed_commands(commands, setup.mixes)
     rows = []
-    for f in setup.fittings:
+    for f in setup.fittings if only is None else only:
         out = output_of(setup, f, mixed, inverted_v=inverted_v)
-        rows.append(Deflected(f, surface_deflection(f, out.given), out.clipped))
+        rows.append(Deflected(f, surface_deflection(f, out.pulse), out.clipped))
     return tuple(rows)
 
 
@@ -72,9 +74,9 @@ def output_of(setup: ControlSetup, fitting: Fitting, commands: Commands, *, inve
 
 def full_throw(setup: ControlSetup, axis: Axis, command: float, *, inverted_v: bool = False) -> dict[str, float]:
     """Return the deflection [rad] of each surface of an axis at a command, by role."""
-    rows = deflected(setup, {COMMAND_OF[axis]: np.array([command])}, inverted_v=inverted_v)
-    own = {f.role for f in setup.moving(COMMAND_OF[axis])}
-    return {r.fitting.role.value: float(r.deflection_rad[0]) for r in rows if r.fitting.role in own}
+    own = setup.moving(COMMAND_OF[axis])
+    rows = deflected(setup, {COMMAND_OF[axis]: np.array([command])}, inverted_v=inverted_v, only=own)
+    return {r.fitting.role.value: float(r.deflection_rad[0]) for r in rows}
 
 
 def mean_throw_rad(setup: ControlSetup, axis: Axis, command: float) -> float:
@@ -83,12 +85,24 @@ def mean_throw_rad(setup: ControlSetup, axis: Axis, command: float) -> float:
     return sum(angles) / len(angles) if angles else 0.0
 
 
+def click_rad(setup: ControlSetup, axis: Axis) -> float:
+    """Return the mean movement of the surfaces of an axis for one trim click [rad]: pulse x slope at neutral x weight.
+
+    Trim is sent as it is, past rates and end points; on a surface with two tasks it goes through its weight.
+    """
+    command = COMMAND_OF[axis]
+    moves = [
+        setup.weights.of(f.role, command) * abs(float(motion(f.linkage, np.zeros(1)).slope[0])) * f.servo.rad_per_us
+        for f in setup.moving(command)
+    ]
+    return setup.radio.click_us * sum(moves) / len(moves) if moves else 0.0
+
+
 def command_for_throw(setup: ControlSetup, axis: Axis, throw_rad: float, *, sign: float) -> float | None:
     """Return the size of the command that gives a mean throw [rad], by interpolation; None beyond the travel."""
-    sizes = np.linspace(0.0, 1.25, 51)
-    rows = deflected(setup, {COMMAND_OF[axis]: sign * sizes})
-    own = {f.role for f in setup.moving(COMMAND_OF[axis])}
-    angles = [np.abs(r.deflection_rad) for r in rows if r.fitting.role in own]
+    sizes = np.linspace(0.0, 1.0, 41)
+    rows = deflected(setup, {COMMAND_OF[axis]: sign * sizes}, only=setup.moving(COMMAND_OF[axis]))
+    angles = [np.abs(r.deflection_rad) for r in rows]
     if not angles:
         return None
     mean = np.mean(angles, axis=0)

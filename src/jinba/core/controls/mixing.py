@@ -70,14 +70,16 @@ class Mix:
 
 @dataclass(frozen=True, slots=True)
 class Output:
-    """What one servo is asked and what it gets, shares of full travel, trailing edge down (rudder: left) positive.
+    """What one servo is asked and what it gets, shares of its full throw, trailing edge down (rudder: left) positive.
 
-    ``wanted`` and ``given`` differ where the travel runs out, which is never silent: ``clipped`` says so.
+    ``wanted`` and ``given`` differ where the travel runs out, which is never silent: ``clipped`` says so. ``pulse``: what
+    is sent, a share of 500 microseconds: the full throw of each way is its end point.
     """
 
     role: ControlRole
     wanted: Grid
     given: Grid
+    pulse: Grid
 
     @property
     def clipped(self) -> NDArray[np.bool_]:
@@ -111,7 +113,8 @@ def servo_output(
     """Return what a servo is asked and gets for commands on a grid.
 
     wanted = sum of weight x sense x command, + trim; of a roll the surface that goes down is cut by ``differential``;
-    ``crow`` lifts both ailerons by this share at full flap. Cut at the end points. Derived here (docs/methods/mixing.md).
+    ``crow`` lifts both ailerons by this share at full flap. Cut at the full throw, whose pulse is the end point of that way.
+    Derived here (docs/methods/mixing.md).
     """
     role = fitting.role
     wanted = np.zeros_like(next(iter(commands.values()))) + trim_share
@@ -124,7 +127,8 @@ def servo_output(
         if command is Command.FLAP and role in (ControlRole.LEFT_AILERON, ControlRole.RIGHT_AILERON):
             asked = -crow * value
         wanted = wanted + asked
-    return Output(role, wanted, np.clip(wanted, -fitting.end_point_up, fitting.end_point_down))
+    given = np.clip(wanted, -1.0, 1.0)
+    return Output(role, wanted, given, given * np.where(given > 0.0, fitting.end_point_down, fitting.end_point_up))
 
 
 def motor_outputs(throttle: Grid, yaw: Grid, *, share: float) -> tuple[Grid, Grid]:

@@ -28,7 +28,7 @@ class ControlSetup:
     """How the sticks reach the surfaces.
 
     ``crow``: share by which both ailerons rise at full flap; ``differential_thrust`` share of the throttle a full rudder
-    shifts between two motors; ``flap_throw_rad`` full flap; ``dive_speed_mps`` the fastest dive, None for the usual one;
+    shifts between two motors; ``dive_speed_mps`` the fastest dive, None for the usual one;
     ``threshold_clicks``: more trim than this is moved out of the radio. ``to_find``: what was to be done and found after
     trim was last moved, until the neutrals are proved.
     """
@@ -40,7 +40,6 @@ class ControlSetup:
     mixes: tuple[Mix, ...] = ()
     crow: float = 0.0
     differential_thrust: float = 0.0
-    flap_throw_rad: float = math.radians(40.0)
     dive_speed_mps: float | None = None
     threshold_clicks: int = 4
     radio: RadioSheet = RadioSheet()
@@ -62,7 +61,6 @@ class ControlSetup:
             check_text("what is to be found", words, longest=400)
         check_range("crow", self.crow, unit="", low=0.0, high=1.0)
         check_range("differential thrust", self.differential_thrust, unit="", low=0.0, high=1.0)
-        check_range("full flap", self.flap_throw_rad, unit="rad", low=0.02, high=1.6)
         check_range("clicks that may stay in the radio", self.threshold_clicks, unit="clicks", low=0, high=50)
         if self.dive_speed_mps is not None:
             check_range("fastest dive", self.dive_speed_mps, unit="m/s", low=3.0, high=200.0)
@@ -92,6 +90,7 @@ def starting_setup(airframe: Airframe, *, elevator: Control, aileron: Control, r
     fittings = _fittings(airframe, elevator, aileron, rudder)
     pitch = next(f for f in fittings if Command.PITCH in SENSE[f.role])
     throws = {"pitch": elevator.throw_rad, "roll": aileron.throw_rad, "yaw": rudder.throw_rad}
+    weights = _weights(pitch, throws)
     has_motor = airframe.motor is not None
     throttle = (ChannelUse(3, "throttle", 1000.0),) if has_motor else ()
     safe = (FailSafe(3, "throttle", LossAction.POSITION, 1000.0),) if has_motor else ()
@@ -102,8 +101,8 @@ def starting_setup(airframe: Airframe, *, elevator: Control, aileron: Control, r
             for axis in (Axis.PITCH, Axis.ROLL, Axis.YAW)
         ),
         phases=(FlightPhase("normal"),),
-        weights=_weights(pitch, throws),
-        radio=RadioSheet(click_us=_click_us(pitch, elevator), channels=throttle, fail_safe=safe),
+        weights=weights,
+        radio=RadioSheet(click_us=_click_us(pitch, elevator, weights), channels=throttle, fail_safe=safe),
     )
 
 
@@ -116,9 +115,9 @@ def _weights(pitch: Fitting, throws: dict[str, float]) -> Weights:
     return Weights(pitch=share["pitch"], roll=share["roll"], yaw=share["yaw"])
 
 
-def _click_us(pitch: Fitting, elevator: Control) -> float:
+def _click_us(pitch: Fitting, elevator: Control, weights: Weights) -> float:
     slope = abs(float(motion(pitch.linkage, np.zeros(1)).slope[0]))
-    per_us = slope * pitch.servo.rad_per_us
+    per_us = slope * pitch.servo.rad_per_us * weights.of(pitch.role, Command.PITCH)
     return min(12.0, max(0.5, round(2.0 * elevator.rad_per_click / per_us) / 2.0))
 
 

@@ -12,8 +12,8 @@ from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis
 
 Value = TypeVar("Value", float, NDArray[np.float64])
-MOST_RATE = 1.25
-"""Highest rate a radio sends, of full throw: common practice, no source."""
+MOST_RATE = 1.0
+"""Highest rate, of the full throw that end points and linkage give."""
 
 
 def expo(stick: Value, share: float) -> Value:
@@ -61,7 +61,7 @@ class RateStep:
                 unit="",
                 low=0.05,
                 high=MOST_RATE,
-                hint="1 is 100 %: more travel comes from the linkage.",
+                hint="1 is 100 %: more travel comes from end points and holes.",
             )
         check_range(f"{self.name} rate, expo", self.expo, unit="", low=-1.0, high=1.0)
 

@@ -55,8 +55,8 @@ class Finding:
 class Travel:
     """What a fitting does at its end points.
 
-    ``up_rad``, ``down_rad`` largest deflections, both positive; ``up_mm``, ``down_mm`` straight at the trailing edge;
-    ``differential`` up over down; ``rad_per_us``, ``mm_per_us``, ``mm_per_click`` at neutral; ``smallest_mm`` step the dead band leaves;
+    ``up_rad``, ``down_rad`` largest deflections, both positive; ``up_m``, ``down_m`` straight at the trailing edge;
+    ``differential`` up over down; ``rad_per_us``, ``m_per_us``, ``m_per_click`` at neutral; ``smallest_m`` step the dead band leaves;
     ``advantage`` hinge torque over servo torque at neutral; ``arm_to_rod_rad`` at neutral; ``moment_nm`` of the air at full
     throw at ``speed_mps``; ``torque_share`` of the servo's stall torque it asks for; ``windup_rad`` of a torque rod.
     """
@@ -65,13 +65,13 @@ class Travel:
     rod_m: float
     up_rad: float
     down_rad: float
-    up_mm: float
-    down_mm: float
+    up_m: float
+    down_m: float
     differential: float
     rad_per_us: float
-    mm_per_us: float
-    mm_per_click: float
-    smallest_mm: float
+    m_per_us: float
+    m_per_click: float
+    smallest_m: float
     advantage: float
     arm_to_rod_rad: float
     moment_nm: float
@@ -81,14 +81,14 @@ class Travel:
     findings: tuple[Finding, ...]
 
 
-def ruler_mm(chord_m: float, angle_rad: float) -> float:
-    """Return the straight distance the trailing edge moves, 2 c sin(d/2), as a ruler reads it. [mm]"""
-    return 2000.0 * chord_m * math.sin(abs(angle_rad) / 2.0)
+def ruler_m(chord_m: float, angle_rad: float) -> float:
+    """Return the straight distance the trailing edge moves, 2 c sin(d/2), as a ruler reads it. [m]"""
+    return 2.0 * chord_m * math.sin(abs(angle_rad) / 2.0)
 
 
-def vertical_mm(chord_m: float, angle_rad: float) -> float:
-    """Return the height the trailing edge moves square to the fair surface, c sin(d), as a gauge reads it. [mm]"""
-    return 1000.0 * chord_m * math.sin(abs(angle_rad))
+def vertical_m(chord_m: float, angle_rad: float) -> float:
+    """Return the height the trailing edge moves square to the fair surface, c sin(d), as a gauge reads it. [m]"""
+    return chord_m * math.sin(abs(angle_rad))
 
 
 def angle_of_ruler(chord_m: float, moved_m: float) -> float:
@@ -133,13 +133,13 @@ def travel(
         rod_m=0.0 if k.drive is Drive.DIRECT else k.rod_m,
         up_rad=up,
         down_rad=down,
-        up_mm=ruler_mm(fitting.chord_m, up),
-        down_mm=ruler_mm(fitting.chord_m, down),
+        up_m=ruler_m(fitting.chord_m, up),
+        down_m=ruler_m(fitting.chord_m, down),
         differential=up / down if down > 1e-9 else 0.0,
         rad_per_us=gain,
-        mm_per_us=fitting.chord_m * gain * 1000.0,
-        mm_per_click=fitting.chord_m * gain * click_us * 1000.0,
-        smallest_mm=fitting.chord_m * gain * servo.dead_band_us * 1000.0,
+        m_per_us=fitting.chord_m * gain,
+        m_per_click=fitting.chord_m * gain * click_us,
+        smallest_m=fitting.chord_m * gain * servo.dead_band_us,
         advantage=1.0 / abs(slope) if abs(slope) > 1e-9 else 0.0,
         arm_to_rod_rad=square,
         moment_nm=moment,
@@ -152,7 +152,7 @@ def travel(
 
 def _pose(fitting: Fitting, m: Motion, i: int) -> Pose:
     angle = float(m.deflection_rad[i])
-    mm = ruler_mm(fitting.chord_m, angle)
+    mm = 1000.0 * ruler_m(fitting.chord_m, angle)
     words = surface_words(fitting.role, angle if mm >= 0.05 else 0.0)
     return Pose(
         float(m.servo_rad[i]),
@@ -287,18 +287,18 @@ def _findings(
 
 @dataclass(frozen=True, slots=True)
 class HoleChoice:
-    """One pair of holes: arm and horn [m], travel each way [mm], end points needed for the wanted throw, and its merits.
+    """One pair of holes: arm and horn [m], travel each way [m], end points needed for the wanted throw, and its merits.
 
-    ``mm_per_us`` at the trailing edge (smaller is finer); ``torque_share`` asked of the servo; ``reaches`` the throw.
+    ``m_per_us`` at the trailing edge (smaller is finer); ``torque_share`` asked of the servo; ``reaches`` the throw.
     """
 
     arm_m: float
     horn_m: float
-    up_mm: float
-    down_mm: float
+    up_m: float
+    down_m: float
     end_point_up: float
     end_point_down: float
-    mm_per_us: float
+    m_per_us: float
     torque_share: float
     reaches: bool
 
@@ -308,21 +308,21 @@ def hole_search(
     *,
     arm_holes_m: tuple[float, ...],
     horn_holes_m: tuple[float, ...],
-    wanted_mm: float,
+    wanted_m: float,
     speed_mps: float,
     density_kg_m3: float,
     section_chord_m: float,
 ) -> tuple[HoleChoice, ...]:
-    """Return the pairs of holes that give +- ``wanted_mm`` at the trailing edge, the finest resolution first.
+    """Return the pairs of holes that give +- ``wanted_m`` [m] at the trailing edge, the finest resolution first.
 
-    Pairs that reach the throw within 120 % end points come first, by millimetres per microsecond; pairs that do not reach
+    Pairs that reach the throw within 120 % end points come first, by movement per microsecond; pairs that do not reach
     it follow, by what they reach. Pairs that cannot be fitted are left out. Raises: OutOfRangeError; LinkageError when no
     pair can be fitted at all.
     """
-    check_range("wanted throw", wanted_mm, unit="mm", low=0.2, high=1900.0 * fitting.chord_m)
+    check_range("wanted throw", wanted_m, unit="m", low=0.0002, high=1.9 * fitting.chord_m)
     for hole in (*arm_holes_m, *horn_holes_m):
         check_range("hole", hole, unit="m", low=0.002, high=0.3)
-    wanted = angle_of_ruler(fitting.chord_m, wanted_mm / 1000.0)
+    wanted = angle_of_ruler(fitting.chord_m, wanted_m)
     moment = hinge_moment_nm(
         dynamic_pressure_pa=0.5 * density_kg_m3 * speed_mps**2,
         span_m=fitting.span_m,
@@ -336,7 +336,7 @@ def hole_search(
     found = [c for c, dead in zip(choices, bars.dead, strict=True) if not dead]
     if not found:
         raise LinkageError("None of these holes can be fitted: check the distance to the hinge line.", name="holes")
-    return tuple(sorted(found, key=lambda c: (not c.reaches, c.mm_per_us if c.reaches else -min(c.up_mm, c.down_mm))))
+    return tuple(sorted(found, key=lambda c: (not c.reaches, c.m_per_us if c.reaches else -min(c.up_m, c.down_m))))
 
 
 _MOST_END_POINT = 1.2
@@ -361,11 +361,11 @@ def _pairs(f: Fitting, bars: Bars, wanted: float, moment_nm: float) -> list[Hole
         HoleChoice(
             arm_m=float(arms[i]),
             horn_m=float(horns[i]),
-            up_mm=ruler_mm(f.chord_m, float(min(0.0, lowest[i]))),
-            down_mm=ruler_mm(f.chord_m, float(max(0.0, highest[i]))),
+            up_m=ruler_m(f.chord_m, float(min(0.0, lowest[i]))),
+            down_m=ruler_m(f.chord_m, float(max(0.0, highest[i]))),
             end_point_up=float(up[i] / full) if up[i] <= most else _MOST_END_POINT,
             end_point_down=float(down[i] / full) if down[i] <= most else _MOST_END_POINT,
-            mm_per_us=float(f.chord_m * neutral[i] * servo.rad_per_us * 1000.0),
+            m_per_us=float(f.chord_m * neutral[i] * servo.rad_per_us),
             torque_share=float(moment_nm * steepest[i] / servo.torque_nm),
             reaches=bool(reaches[i] and steepest[i] < _STEEPEST_OVER_NEUTRAL * neutral[i]),
         )

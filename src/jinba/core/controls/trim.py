@@ -12,7 +12,7 @@ from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.linkage import Drive, motion, servo_for, turned_rad
 from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.controls.setup import COMMAND_OF, ControlSetup
-from jinba.core.controls.travel import ruler_mm
+from jinba.core.controls.travel import ruler_m
 from jinba.core.frames import Axis
 
 MOST_HALF_TURNS = 40
@@ -22,7 +22,7 @@ MOST_HALF_TURNS = 40
 class SurfaceTrim:
     """What trim does to one surface now, and the three ways to take it out of the radio.
 
-    ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_mm`` straight at the trailing
+    ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_m`` straight at the trailing
     edge; ``words`` where it rests. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
     and ``left_rad``, ``left_us`` what remains for sub-trim. ``sub_trim_us``: all of it in sub-trim, or the shift of a learned
     midpoint, whose pulse is ``midpoint_us`` at a channel that is not reversed.
@@ -32,7 +32,7 @@ class SurfaceTrim:
     role: str
     name: str
     rest_rad: float
-    rest_mm: float
+    rest_m: float
     words: str
     half_turns: int
     turned_rad: float
@@ -65,7 +65,7 @@ def surface_trim(fitting: Fitting, rest_rad: float, *, click_us: float = 4.0) ->
         role=fitting.role.value,
         name=fitting.name,
         rest_rad=rest_rad,
-        rest_mm=ruler_mm(fitting.chord_m, rest_rad),
+        rest_m=ruler_m(fitting.chord_m, rest_rad),
         words=rest_words(fitting, rest_rad),
         half_turns=half,
         turned_rad=turned,
@@ -108,7 +108,7 @@ def deflection_for(fitting: Fitting, pulse_shift_us: float) -> float:
 
 def rest_words(fitting: Fitting, rest_rad: float) -> str:
     """Return where a surface rests, in words: "left elevon up 2.1 mm at 45 mm chord"."""
-    mm = ruler_mm(fitting.chord_m, rest_rad)
+    mm = 1000.0 * ruler_m(fitting.chord_m, rest_rad)
     if mm < 0.05:
         return f"{fitting.name} fair"
     return f"{surface_words(fitting.role, rest_rad)} {mm:.1f} mm at {fitting.chord_m * 1000:.0f} mm chord"
@@ -135,14 +135,14 @@ def _capital(text: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class AxisTrim:
-    """One axis of the trim ledger: clicks, pulse [us], angle [rad] and millimetres, in words; ``beyond`` the threshold."""
+    """One axis of the trim ledger: clicks, pulse [us], angle [rad] and movement at the chord [m], in words; ``beyond`` the threshold."""
 
     axis: Axis
     phase: str
     clicks: int
     pulse_us: float
     angle_rad: float
-    mm: float
+    moved_m: float
     words: str
     beyond: bool
 

@@ -11,6 +11,9 @@ from jinba.core.frames import Axis, surface_sign
 WANDER_CLICKS = 2
 """A change of trim inside one flight beyond this is no drift of the pack or the wind: common practice, no source ("stop and inspect")."""
 
+_RULER_MM = 1.0
+"""How well a resting surface is read with a ruler, both readings together. [mm]"""
+
 _COUNTS = {"pitch_clicks": Axis.PITCH, "roll_clicks": Axis.ROLL, "yaw_clicks": Axis.YAW}
 _PART = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
 
@@ -28,7 +31,7 @@ def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]
 
     ``records``: all records of the sortie in the order they were made, repeats included. A card that is flown again in the
     same condition counts its clicks in all: a difference of more than :data:`WANDER_CLICKS` is a fault. So is a surface that
-    rests elsewhere after landing than the clicks say (A3), by more than the same clicks.
+    rests elsewhere after landing than the clicks say (A3), by more than the same clicks and than a ruler reads.
     """
     found: list[Squawk] = []
     last: dict[Axis, float] = {}
@@ -62,7 +65,7 @@ def _resting(c: Configuration, records: tuple[CardRecord, ...], clicks: float) -
     control = c.elevator
     expected = abs(control.millimetres(control.resting_rad + clicks * control.rad_per_click))
     off = abs(read.number - expected) / max(control.millimetres(control.rad_per_click), 1e-6)
-    if off <= max(WANDER_CLICKS, 0.5 / max(control.millimetres(control.rad_per_click), 1e-6)):
+    if off <= WANDER_CLICKS or abs(read.number - expected) <= _RULER_MM:
         return ()
     words = (
         f"The elevator rests {read.number:g} mm off fair after landing, its trim says {expected:.1f} mm: something has moved. "

@@ -9,8 +9,10 @@ interface Props {
   at: number;
 }
 
-const WIDTH = 640;
-const HEIGHT = 300;
+const WIDTH = 520;
+const MOST_HEIGHT = 280;
+/** Room above and below for words. */
+const WORDS = 44;
 
 /** Servo arm, rod, horn and surface to scale, seen from the side: trailing edge to the right, up is up. */
 export function LinkageDrawing({ fitting, travel, at }: Props) {
@@ -24,9 +26,10 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
   const rudder = fitting.role === "rudder";
   const reach = { left: -1.4 * linkage.arm_m - 0.01, right: hinge.x + fitting.chord_m * 1.05 };
   const tall = 1.25 * Math.max(linkage.arm_m, linkage.horn_m, 0.7 * fitting.chord_m) + Math.abs(linkage.rise_m);
-  const scale = Math.min((WIDTH - 30) / (reach.right - reach.left), (HEIGHT - 40) / (2 * tall));
+  const scale = Math.min((WIDTH - 30) / (reach.right - reach.left), (MOST_HEIGHT - 2 * WORDS) / (2 * tall));
+  const height = Math.max(2 * tall * scale + 2 * WORDS, 150);
   const px = (x: number) => 15 + (x - reach.left) * scale;
-  const py = (y: number) => HEIGHT / 2 - y * scale;
+  const py = (y: number) => height / 2 - y * scale;
   const edge = (p: Pose) => ({
     x: px(hinge.x + fitting.chord_m * Math.cos(p.deflection_rad)),
     y: py(hinge.y - fitting.chord_m * Math.sin(p.deflection_rad)),
@@ -35,7 +38,7 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
   const bar = barLength(scale);
   return (
     <svg
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      viewBox={`0 0 ${WIDTH} ${height.toFixed(0)}`}
       className="block w-full"
       role="img"
       aria-label={`Linkage of the ${fitting.role.replaceAll("_", " ")}: ${pose.words}`}
@@ -81,17 +84,22 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
         className="fill-none stroke-base-content"
         strokeWidth={1}
       />
-      <text x={px(0)} y={HEIGHT - 8} textAnchor="middle" className="fill-base-content text-[13px]">
+      <text x={px(0)} y={py(0) + 28} textAnchor="middle" className="fill-base-content text-[15px]">
         servo
       </text>
-      <text x={px(hinge.x)} y={HEIGHT - 8} textAnchor="middle" className="fill-base-content text-[13px]">
+      <text
+        x={px(hinge.x)}
+        y={py(hinge.y) + thick * scale + 26}
+        textAnchor="middle"
+        className="fill-base-content text-[15px]"
+      >
         {direct ? "" : "hinge"}
       </text>
-      <text x={WIDTH - 8} y={20} textAnchor="end" className="fill-base-content text-[16px] font-semibold">
+      <text x={WIDTH - 8} y={20} textAnchor="end" className="fill-base-content text-[17px] font-semibold">
         {pose.words}
       </text>
       <path d={`M12 16v-6h${bar.metres * scale}v6`} className="stroke-base-content" fill="none" strokeWidth={1} />
-      <text x={12 + bar.metres * scale + 6} y={16} className="fill-base-content text-[12px]">
+      <text x={12 + bar.metres * scale + 6} y={16} className="fill-base-content text-[14px]">
         {bar.words}
         {rudder ? ", seen from above" : ", seen from the left"}
       </text>

@@ -8,7 +8,7 @@ import { LinkageBoard } from "./LinkageSection";
 import { MixesBoard, MixesFields } from "./MixesSection";
 import { RadioBoard, RadioFields } from "./RadioSection";
 import { SheetBoard, SheetFields } from "./SheetSection";
-import { ShimsBoard } from "./ShimsSection";
+import { ShimsBoard, ShimsFields } from "./ShimsSection";
 import { StabiliserBoard, StabiliserFields } from "./StabiliserSection";
 import { ThrowsBoard, ThrowsFields } from "./ThrowsSection";
 import { TrimBoard, TrimFields } from "./TrimSection";
@@ -24,14 +24,14 @@ const BOARDS: Record<Section, () => ReactNode> = {
   Stabiliser: StabiliserBoard,
   Sheet: SheetBoard,
 };
-const FIELDS: Record<Section, (() => ReactNode) | null> = {
+const FIELDS: Record<Section, () => ReactNode> = {
   Linkage: LinkageFields,
   Throws: ThrowsFields,
   Mixes: MixesFields,
   Trim: TrimFields,
   Directions: DirectionsFields,
   Radio: RadioFields,
-  Shims: null,
+  Shims: ShimsFields,
   Stabiliser: StabiliserFields,
   Sheet: SheetFields,
 };
@@ -81,7 +81,7 @@ export function ControlsDesk({ modelId, revision, tabs }: { modelId: string; rev
         <aside className="min-w-0">
           {tabs}
           <div className="max-h-[76dvh] overflow-y-auto pr-1" data-fields>
-            {Fields ? <Fields /> : null}
+            <Fields />
           </div>
         </aside>
       </div>

@@ -67,7 +67,7 @@ export function DirectionsBoard() {
         </span>
       </div>
       <p className="text-xl">{step.stick[0]?.toUpperCase() + step.stick.slice(1)}. Hold it.</p>
-      <div className="sheet my-2 p-2">
+      <div className="sheet my-2 p-2 xl:max-w-xl">
         <DirectionView airframe={setup.airframe} moves={step.moves} />
       </div>
       <p className="text-xl font-semibold">{step.surface[0]?.toUpperCase() + step.surface.slice(1)}?</p>

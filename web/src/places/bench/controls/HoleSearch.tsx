@@ -28,7 +28,7 @@ export function HoleSearch() {
   const search = useHoles(modelId);
   if (fitting.linkage.drive === "direct") return null;
   const run = () =>
-    search.mutate({ role: fitting.role, arm_holes_m: holes(arm), horn_holes_m: holes(horn), wanted_mm: wanted * 1000 });
+    search.mutate({ role: fitting.role, arm_holes_m: holes(arm), horn_holes_m: holes(horn), wanted_m: wanted });
   return (
     <details className="mt-2">
       <summary className="min-h-9 font-semibold">Which holes give the throw I want?</summary>
@@ -42,7 +42,7 @@ export function HoleSearch() {
       </div>
       {search.error ? <ProblemNote error={search.error} /> : null}
       {search.data ? (
-        <table className="table table-sm" data-testid="holes">
+        <table className="table table-sm figures" data-testid="holes">
           <thead>
             <tr>
               <th>arm</th>
@@ -61,9 +61,9 @@ export function HoleSearch() {
                 <td>
                   {h.reaches
                     ? `${(h.end_point_up * 100).toFixed(0)} / ${(h.end_point_down * 100).toFixed(0)} %`
-                    : `reaches only ${Math.min(h.up_mm, h.down_mm).toFixed(0)} mm`}
+                    : `reaches only ${show(Math.min(h.up_m, h.down_m), "length")}`}
                 </td>
-                <td>{h.mm_per_us.toFixed(3)} mm</td>
+                <td>{show(h.m_per_us, "length", 3)}</td>
                 <td>{(h.torque_share * 100).toFixed(0)} %</td>
                 <td>
                   {h.reaches && !readOnly ? (

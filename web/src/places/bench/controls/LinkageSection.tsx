@@ -13,7 +13,7 @@ export function LinkageBoard() {
   const travel = found?.travel ?? null;
   return (
     <div>
-      <h2 className="mb-1 text-lg">{found?.name}</h2>
+      <h2 className="mb-1 text-lg first-letter:uppercase">{found?.name}</h2>
       {travel ? (
         <Moving key={fitting.role} travel={travel} />
       ) : (
@@ -69,11 +69,11 @@ function Moving({ travel }: { travel: Travel }) {
         </button>
       </label>
       <div className="flex flex-wrap gap-y-2" data-testid="travel">
-        <Figure label={`most ${up}, ${show(travel.up_rad, "angle")}`}>{travel.up_mm.toFixed(1)} mm</Figure>
-        <Figure label={`most ${down}, ${show(travel.down_rad, "angle")}`}>{travel.down_mm.toFixed(1)} mm</Figure>
-        <Figure label="one microsecond, at neutral">{travel.mm_per_us.toFixed(3)} mm</Figure>
-        <Figure label="one click">{travel.mm_per_click.toFixed(2)} mm</Figure>
-        <Figure label="left by the dead band">{travel.smallest_mm.toFixed(2)} mm</Figure>
+        <Figure label={`most ${up}, ${show(travel.up_rad, "angle")}`}>{show(travel.up_m, "length", 1)}</Figure>
+        <Figure label={`most ${down}, ${show(travel.down_rad, "angle")}`}>{show(travel.down_m, "length", 1)}</Figure>
+        <Figure label="one microsecond, at neutral">{show(travel.m_per_us, "length", 3)}</Figure>
+        <Figure label="one click">{show(travel.m_per_click, "length", 2)}</Figure>
+        <Figure label="left by the dead band">{show(travel.smallest_m, "length", 2)}</Figure>
         <Figure label="hinge torque over servo torque">{travel.advantage.toFixed(2)}</Figure>
         <Figure label={`of the stall torque, full throw at ${show(travel.speed_mps, "speed")}`}>
           {(travel.torque_share * 100).toFixed(0)} %

@@ -250,14 +250,7 @@ export function MixesFields() {
           </>
         )}
       </Group>
-      <Group title="Flap and motors">
-        <SetupNumber
-          label="Full flap"
-          quantity="angle"
-          value={setup.flap_throw_rad}
-          words="full flap entered"
-          change={(v) => (s) => ({ ...s, flap_throw_rad: v })}
-        />
+      <Group title="Crow and motors">
         <SetupNumber
           label="Crow: both ailerons up at full flap"
           quantity="fraction"

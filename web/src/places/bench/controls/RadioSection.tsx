@@ -23,7 +23,7 @@ export function RadioBoard() {
       <h2 className="mt-2 mb-1 text-lg">Switches, as you hold the radio</h2>
       <Shoulders />
       <h2 className="mt-3 mb-1 text-lg">Without signal</h2>
-      <table className="table table-sm" data-testid="fail-safe">
+      <table className="table table-sm figures" data-testid="fail-safe">
         <thead>
           <tr>
             <th>channel</th>
@@ -106,10 +106,10 @@ function Shoulders() {
 }
 
 const MODES = [
-  ["1", "1: elevator left, throttle right"],
-  ["2", "2: throttle left, elevator right"],
-  ["3", "3: elevator and aileron left"],
-  ["4", "4: throttle and aileron left"],
+  ["1", "mode 1"],
+  ["2", "mode 2"],
+  ["3", "mode 3"],
+  ["4", "mode 4"],
 ] as const;
 
 const ACTIONS = [
@@ -120,7 +120,7 @@ const ACTIONS = [
 
 /** Stick mode, trim levers, switches, channels, fail-safe, timers, copied memory. */
 export function RadioFields() {
-  const { setup } = useDesk();
+  const { answer, setup } = useDesk();
   const { readOnly } = useEditing();
   const put = usePut();
   const { radio } = setup;
@@ -135,6 +135,7 @@ export function RadioFields() {
           options={MODES}
           onChoose={(mode) => set((r) => ({ ...r, mode: Number(mode) }), "stick mode chosen")}
         />
+        <p className="label-small">{answer.sticks}</p>
         {levers.map((axis) => (
           <Tick
             key={axis}

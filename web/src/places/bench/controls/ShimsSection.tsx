@@ -2,7 +2,6 @@ import { useState } from "react";
 import type { Configuration } from "../../../api/client";
 import { useTheModel } from "../../../components/model-context";
 import { QuantityField } from "../../../components/quantity/QuantityField";
-import { useSettings } from "../../../components/settings-context";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { MountDrawing } from "../../../drawing/controls/MountDrawing";
 import { useReversal, useShim } from "../../../queries/controls";
@@ -17,10 +16,10 @@ const TILTS = [
   ["left", "left thrust"],
 ] as const;
 const SEATS = [
-  ["wing_on_top", "wing, seated on the body"],
-  ["wing_below", "wing, seated under the body"],
-  ["tail", "tail, seated on the body"],
-  ["tail_below", "tail, seated under the body"],
+  ["wing_on_top", "wing, on the body"],
+  ["wing_below", "wing, under the body"],
+  ["tail", "tail, on the body"],
+  ["tail_below", "tail, under the body"],
 ] as const;
 
 type Motor = NonNullable<Configuration["airframe"]["motor"]>;
@@ -30,8 +29,14 @@ export function ShimsBoard() {
   const { setup } = useEditing();
   const motor = setup.airframe.motor;
   return (
+    <div>{motor ? <Mount motor={motor} /> : <p>No motor is fitted: only wing and tail seats can be shimmed.</p>}</div>
+  );
+}
+
+/** Wing and tail seats, and the trial that proves a cause. */
+export function ShimsFields() {
+  return (
     <div>
-      {motor ? <Mount motor={motor} /> : <p>No motor is fitted: only wing and tail seats can be shimmed.</p>}
       <SeatBoard />
       <ReversalTrial />
     </div>
@@ -44,14 +49,13 @@ function Effect({ response }: { response: string }) {
   const words = directions.data?.responses[response]?.model ?? response;
   return (
     <p className="text-xl font-semibold" data-testid="shim-effect">
-      More power then pitches or yaws it: {words}.
+      More power then: {words}.
     </p>
   );
 }
 
 function Mount({ motor }: { motor: Motor }) {
   const { view } = useDesk();
-  const { show } = useSettings();
   const shim = useShim();
   const [tilt, setTilt] = useState<"down" | "up" | "right" | "left">("down");
   const [angle, setAngle] = useState(Math.PI / 90);
@@ -94,7 +98,7 @@ function Mount({ motor }: { motor: Motor }) {
         {shim.data ? (
           <>
             <p className="mt-2" data-testid="shim-words">
-              {shim.data.words} In whole tenths: {show(shim.data.thickness_m, "length", 1)}.
+              {shim.data.words}
             </p>
             <Effect response={shim.data.effect} />
           </>
@@ -113,7 +117,7 @@ function SeatBoard() {
   const model = useTheModel();
   const directions = useDirections(model.pitch_control);
   return (
-    <section className="mt-3 max-w-xl border-t border-base-300 pt-2">
+    <section className="mb-3 border-b border-base-300 pb-2">
       <h2 className="text-lg">Wing or tail seat</h2>
       <Choice label="Which seat" value={seat} options={SEATS} onChoose={setSeat} />
       <Choice
@@ -174,7 +178,7 @@ function ReversalTrial() {
     />
   );
   return (
-    <section className="mt-3 max-w-xl border-t border-base-300 pt-2">
+    <section className="mb-3 border-b border-base-300 pb-2">
       <h2 className="text-lg">Was it the cause? Reversal trial (F38)</h2>
       <p className="text-sm">
         Fly a card, change one thing, fly it again, put the old setting back, fly it a third time.

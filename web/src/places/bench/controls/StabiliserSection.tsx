@@ -92,8 +92,8 @@ function Level() {
         ]}
         onChoose={setClimbs}
       />
-      <QuantityField label="By" quantity="distance" value={height} onCommit={setHeight} />
-      <QuantityField label="In" quantity="time" value={seconds} onCommit={setSeconds} />
+      <QuantityField label="Height" quantity="distance" value={height} onCommit={setHeight} />
+      <QuantityField label="Time" quantity="time" value={seconds} onCommit={setSeconds} />
       <button
         type="button"
         className="btn btn-sm"

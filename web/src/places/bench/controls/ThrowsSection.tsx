@@ -56,8 +56,9 @@ function AxisBoard({ axis }: { axis: Axis }) {
         {rows.map((r) => (
           <div key={r.rate} className="mt-1" data-rate={`${axis} ${r.rate}`}>
             <p>
-              <span className="font-semibold">{r.rate}</span>: {r.first_mm.toFixed(1)} mm ({show(r.first_rad, "angle")})
-              one way, {r.second_mm.toFixed(1)} mm ({show(r.second_rad, "angle")}) the other
+              <span className="font-semibold">{r.rate}</span>: {show(r.first_m, "length", 1)} (
+              {show(r.first_rad, "angle")}) one way, {show(r.second_m, "length", 1)} ({show(r.second_rad, "angle")}) the
+              other
             </p>
             <p className={r.floor_passed === false ? "font-semibold text-accent" : "text-sm"}>
               {r.floor_passed === null ? "" : r.floor_passed ? "Authority floor passed. " : "Authority floor failed. "}

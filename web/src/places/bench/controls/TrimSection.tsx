@@ -1,3 +1,4 @@
+import { useSettings } from "../../../components/settings-context";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { useMoveTrim } from "../../../queries/controls";
 import { Group, useEditing } from "../editing";
@@ -14,7 +15,8 @@ const PROOF_WORDS: Record<string, string> = {
 /** The trim ledger: what is in the radio now, which flight it came from, and the ways out of it. */
 export function TrimBoard() {
   const { view, answer } = useDesk();
-  const resting = answer.surfaces.filter((s) => s.rest_mm >= 0.05);
+  const { show } = useSettings();
+  const resting = answer.surfaces.filter((s) => s.rest_m >= 0.00005);
   return (
     <div data-testid="trim-board">
       {answer.trim_warning ? (
@@ -26,7 +28,7 @@ export function TrimBoard() {
         </p>
       ))}
       <h2 className="text-lg">In the radio now{view.flown ? ", as it landed" : ""}</h2>
-      <table className="table table-sm">
+      <table className="table table-sm figures">
         <thead>
           <tr>
             <th>axis</th>
@@ -45,7 +47,7 @@ export function TrimBoard() {
               <td className={t.beyond ? "font-semibold text-accent" : ""}>{Math.abs(t.clicks)}</td>
               <td>{t.pulse_us.toFixed(0)} µs</td>
               <td>
-                {t.mm.toFixed(1)} mm, {((t.angle_rad * 180) / Math.PI).toFixed(1)}°
+                {show(t.moved_m, "length", 1)}, {show(t.angle_rad, "angle")}
               </td>
               <td>
                 {t.words}
@@ -73,7 +75,7 @@ function WaysOut() {
   const { readOnly } = useEditing();
   const move = useMoveTrim(modelId);
   const controller = setup.stabiliser?.device === "controller";
-  const rows = answer.surfaces.filter((s) => s.rest_mm >= 0.05);
+  const rows = answer.surfaces.filter((s) => s.rest_m >= 0.00005);
   return (
     <>
       <h2 className="mt-3 text-lg">Out of the radio, each surface stays where it flew</h2>
@@ -138,7 +140,7 @@ function BySortie() {
   return (
     <section className="mt-3">
       <h2 className="text-lg">Which trim belongs to which flight</h2>
-      <table className="table table-sm">
+      <table className="table table-sm figures">
         <thead>
           <tr>
             <th>sortie</th>

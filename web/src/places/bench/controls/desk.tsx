@@ -92,7 +92,7 @@ export function WayField({ ways, value, disabled, onCommit, ...field }: WayField
   const size = value === null ? null : Math.abs(value);
   const back = size ? (value ?? 0) < 0 : chosen;
   return (
-    <div className="flex items-end gap-1">
+    <div className="flex items-center gap-1">
       <div className="min-w-0 flex-1">
         <QuantityField
           {...field}
@@ -102,7 +102,7 @@ export function WayField({ ways, value, disabled, onCommit, ...field }: WayField
         />
       </div>
       <select
-        className="select select-sm mb-1 w-32 text-base"
+        className="select select-sm w-38 shrink-0 text-base"
         aria-label={`way of ${field.label}`}
         value={back ? ways[1] : ways[0]}
         disabled={disabled}
