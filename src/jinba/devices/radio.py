@@ -56,18 +56,16 @@ class FlightController(Protocol):
 
 @dataclass(slots=True)
 class SimulatedTransmitter:
-    """Stand-in: sends what is set, and what somebody forgot. ``clicks_us``: pulse shift [us] of trim per channel."""
+    """Stand-in: sends what is set, and what somebody forgot. ``shifts_us``: what trim and sub-trim add, per channel."""
 
     fittings: tuple[Fitting, ...]
-    clicks_us: dict[int, float]
+    shifts_us: dict[int, float]
     kept: str = ""
 
     def neutral_pulses(self) -> tuple[NeutralPulse, ...]:
         """Return neutral, sub-trim and trim of every channel, on the whole microseconds a radio shows."""
         return tuple(
-            NeutralPulse(
-                f.channel, NAMES[f.role], float(round(NEUTRAL_US + f.sub_trim_us + self.clicks_us.get(f.channel, 0.0)))
-            )
+            NeutralPulse(f.channel, NAMES[f.role], float(round(NEUTRAL_US + self.shifts_us.get(f.channel, 0.0))))
             for f in self.fittings
         )
 

@@ -10,11 +10,12 @@ from collections.abc import Iterable
 from jinba.core.bench.controls import ControlsAnswer
 from jinba.core.bench.mix_values import mix_words
 from jinba.core.configuration import Configuration
-from jinba.core.controls.fitting import Fitting
+from jinba.core.controls.fitting import Fitting, up_words
 from jinba.core.controls.linkage import Drive
 from jinba.core.controls.mixing import COMBINED
 from jinba.core.controls.radio import JOB_WORDS, MODE_WORDS, FailSafe, Job, LossAction, Switch
 from jinba.core.controls.setup import ControlSetup
+from jinba.core.controls.trim import pulses_for, surface_rest_rad
 from jinba.core.frames import Axis
 from jinba.formats.paper import A4, Sheet
 
@@ -32,7 +33,7 @@ def sections(c: Configuration, answer: ControlsAnswer) -> list[Section]:
         (
             "Surfaces",
             ("surface", "ch", "arm", "horn", "chord", "most up", "most down", "end points", "sub-trim"),
-            _surfaces(answer),
+            _surfaces(c, answer),
         ),
         ("Rates", ("axis", "rate", "one way", "other way", "expo", "differential"), _rates(c, answer)),
         ("Mixes", ("from", "to", "at full source"), [*_mixes(s)]),
@@ -59,7 +60,7 @@ def _mm(metres: float) -> str:
     return f"{metres * 1000:.1f}".removesuffix(".0")
 
 
-def _surfaces(answer: ControlsAnswer) -> Rows:
+def _surfaces(c: Configuration, answer: ControlsAnswer) -> Rows:
     rows: Rows = []
     for f, a in zip(answer.setup.fittings, answer.fittings, strict=True):
         t = a.travel
@@ -74,15 +75,18 @@ def _surfaces(answer: ControlsAnswer) -> Rows:
                 a.problem[:20] if t is None else f"{up} {1000 * t.up_m:.0f} mm {math.degrees(t.up_rad):.0f}°".strip(),
                 "" if t is None else f"{down} {1000 * t.down_m:.0f} mm {math.degrees(t.down_rad):.0f}°".strip(),
                 f"{f.end_point_up:.0%} / {f.end_point_down:.0%}",
-                _sub_trim(f),
+                _sub_trim(f, c),
             )
         )
     return rows
 
 
-def _sub_trim(f: Fitting) -> str:
-    learned = "" if f.learned_us is None else f", learned {f.learned_us:.0f} µs"
-    return f"{f.sub_trim_us:.0f} µs{learned}"
+def _sub_trim(f: Fitting, c: Configuration) -> str:
+    held = surface_rest_rad(f, {axis: c.control(axis).sub_trim_rad for axis in Axis})
+    words = (
+        "none" if abs(held) < 1e-4 else f"{abs(pulses_for(f, held)):.0f} µs {up_words(f.role)[0 if held > 0 else 1]}"
+    )
+    return words if f.learned_us is None else f"learned {f.learned_us:.0f} µs"
 
 
 def _rates(c: Configuration, answer: ControlsAnswer) -> Rows:
@@ -178,7 +182,7 @@ _WIDTHS: dict[str, tuple[float, ...]] = {
     "Rates": (18, 20, 55, 40, 16, 20),
     "Mixes": (40, 34, 100),
     "Flight phases": (26, 34, 14, 84, 24),
-    "Switches": (26, 40, 44, 70),
+    "Switches": (20, 36, 42, 84),
     "Fail-safe": (44, 40, 60),
     "Timers": (44, 24, 60),
     "Radio": (44, 130),

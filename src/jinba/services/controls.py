@@ -207,7 +207,7 @@ def transmitter_of(known: History) -> Transmitter:
     """Return the transmitter of a model: a stand-in that sends its sub-trims and the trims it landed with."""
     setup, _ = present(known)
     controls = control_setup_of(setup)
-    offsets = {a: setup.control(a).clicks * setup.control(a).rad_per_click for a in trim_offsets(setup)}
+    offsets = trim_offsets(setup)
     shifts = {f.channel: pulses_for(f, surface_rest_rad(f, offsets)) for f in controls.fittings}
     return SimulatedTransmitter(controls.fittings, shifts)
 

@@ -2486,7 +2486,7 @@ export interface components {
          *
          *     ``chord_m`` hinge line to trailing edge, ``span_m`` hinge length. ``channel`` counts from 1. ``reversed``: the channel is
          *     reversed in the radio. ``end_point_up``, ``end_point_down``: most travel for trailing edge up and down (rudder: right
-         *     and left), 1 = 500 microseconds. ``sub_trim_us`` moves the neutral pulse. ``learned_us``: the midpoint a controller
+         *     and left), 1 = 500 microseconds. ``learned_us``: the midpoint a controller
          *     has learned, None where there is none.
          */
         Fitting: {
@@ -2539,11 +2539,6 @@ export interface components {
              * @default 1
              */
             end_point_down: number;
-            /**
-             * Sub Trim Us
-             * @default 0
-             */
-            sub_trim_us: number;
             /** Learned Us */
             learned_us?: number | null;
         };
@@ -4403,7 +4398,7 @@ export interface components {
          * @description What trim does to one surface now, and the three ways to take it out of the radio.
          *
          *     ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_m`` straight at the trailing
-         *     edge; ``words`` where it rests. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
+         *     edge; ``words`` of that part; ``stands``: where the surface stands in all, off fair, its mechanical part included. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
          *     and ``left_rad``, ``left_us`` what remains for sub-trim. ``sub_trim_us``: all of it in sub-trim, or the shift of a learned
          *     midpoint, whose pulse is ``midpoint_us`` at a channel that is not reversed.
          *     ``clicks_per_turn``: what one turn of the clevis is worth, for one task of the surface; 0 without a clevis.
@@ -4419,6 +4414,8 @@ export interface components {
             rest_m: number;
             /** Words */
             words: string;
+            /** Stands */
+            stands: string;
             /** Half Turns */
             half_turns: number;
             /** Turned Rad */

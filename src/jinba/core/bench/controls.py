@@ -185,7 +185,7 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         weight_schools=_weight_schools(setup, inverted_v=inverted_v),
         mix_values=mix_values(setup, records),
         ledger=_ledger(c, setup),
-        surfaces=_surfaces(setup, offsets, inverted_v=inverted_v),
+        surfaces=_surfaces(setup, offsets, mechanical_rests(c), inverted_v=inverted_v),
         trim_warning=TRIMS_FORBIDDEN if trims_forbidden(device) else "",
         radio=radio_findings(
             setup.radio,
@@ -238,6 +238,11 @@ def with_reopened(before: Configuration, after: Configuration) -> Configuration:
 def trim_offsets(c: Configuration) -> dict[Axis, float]:
     """Return what trim and sub-trim of each axis hold in the radio [rad, signs of ``core.frames``]."""
     return {axis: c.control(axis).resting_rad - c.control(axis).mechanical_rad for axis in Axis}
+
+
+def mechanical_rests(c: Configuration) -> dict[Axis, float]:
+    """Return where the linkage alone holds the surfaces of each axis. [rad, signs of ``core.frames``]"""
+    return {axis: c.control(axis).mechanical_rad for axis in Axis}
 
 
 def _fitting(c: Configuration, f: Fitting, dive_mps: float, click_us: float) -> FittingAnswer:
@@ -408,8 +413,10 @@ def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:
     return tuple(rows)
 
 
-def _surfaces(setup: ControlSetup, offsets: dict[Axis, float], *, inverted_v: bool) -> tuple[SurfaceTrim, ...]:
+def _surfaces(
+    setup: ControlSetup, offsets: dict[Axis, float], mechanical: dict[Axis, float], *, inverted_v: bool
+) -> tuple[SurfaceTrim, ...]:
     try:
-        return per_surface(setup, offsets, inverted_v=inverted_v)
+        return per_surface(setup, offsets, mechanical, inverted_v=inverted_v)
     except LinkageError:
         return ()

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from jinba.core.airframe.layout import pitch_control_of
-from jinba.core.bench.controls import control_setup_of, trim_offsets
+from jinba.core.bench.controls import control_setup_of, mechanical_rests, trim_offsets
 from jinba.core.configuration import Configuration
 from jinba.core.controls.linkage import turned_rad
 from jinba.core.controls.setup import ControlSetup
@@ -54,7 +54,9 @@ def transfer(c: Configuration, way: Way, *, axes: tuple[Axis, ...] = tuple(Axis)
             "No flight controller is fitted: there are no midpoints to learn. Use the clevis or sub-trim."
         )
     # The answer is made for all offsets at once: a surface with two tasks has one clevis.
-    rows = [r for r in per_surface(setup, offsets, inverted_v=inverted_v) if abs(r.rest_rad) > 1e-9]
+    rows = [
+        r for r in per_surface(setup, offsets, mechanical_rests(c), inverted_v=inverted_v) if abs(r.rest_rad) > 1e-9
+    ]
     if way is Way.CLEVIS:
         return _to_clevis(c, setup, rows, offsets, axes, inverted_v=inverted_v)
     if way is Way.SUB_TRIM:
@@ -99,7 +101,7 @@ def _to_sub_trim(
         after = after.with_control(replace(after.control(axis), sub_trim_rad=offsets[axis], clicks=0))
     steps = (
         "Propeller off.",
-        *(f"Note where the {r.name} stands: {r.words}." for r in rows),
+        *(f"Note where the {r.name} stands: {r.stands}." for r in rows),
         "Centre all trims.",
         *(f"Sub-trim of the {r.name}: {abs(r.sub_trim_us):.0f} µs, until it stands there again." for r in rows),
     )
@@ -137,7 +139,7 @@ def _noted(c: Configuration, setup: ControlSetup, steps: tuple[str, ...], rows: 
 
 
 def _to_find(rows: list[SurfaceTrim]) -> tuple[str, ...]:
-    return tuple(f"All trims centred: {r.words}." for r in rows)
+    return tuple(f"All trims centred: {r.stands}." for r in rows)
 
 
 def clicks_of_turns(c: Configuration, role: str, half_turns: int) -> dict[Axis, float]:

@@ -64,11 +64,11 @@ def _fitting_changes(before: ControlSetup, after: ControlSetup, changes: set[Cha
         elif _in_radio(a) != _in_radio(b):
             same_plug = (a.channel, a.reversed) == (b.channel, b.reversed)
             changes.add(Change.THROWS if same_plug else Change.RADIO_MEMORY)
-            words.append(f"{known.name}: end points, sub-trim or channel changed")
+            words.append(f"{known.name}: end points or channel changed")
 
 
 def _in_radio(f: Fitting) -> tuple[object, ...]:
-    return (f.channel, f.reversed, f.end_point_up, f.end_point_down, f.sub_trim_us)
+    return (f.channel, f.reversed, f.end_point_up, f.end_point_down)
 
 
 def _by_hand(f: Fitting) -> tuple[object, ...]:

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from jinba.core.controls.linkage import Linkage
 from jinba.core.controls.pulses import HALF_RANGE_US
-from jinba.core.errors import check_range, check_text
+from jinba.core.errors import check_range
 
 MOST_SERVO_RAD = math.radians(90.0)
 
@@ -115,7 +115,7 @@ class Fitting:
 
     ``chord_m`` hinge line to trailing edge, ``span_m`` hinge length. ``channel`` counts from 1. ``reversed``: the channel is
     reversed in the radio. ``end_point_up``, ``end_point_down``: most travel for trailing edge up and down (rudder: right
-    and left), 1 = 500 microseconds. ``sub_trim_us`` moves the neutral pulse. ``learned_us``: the midpoint a controller
+    and left), 1 = 500 microseconds. ``learned_us``: the midpoint a controller
     has learned, None where there is none.
     """
 
@@ -128,7 +128,6 @@ class Fitting:
     reversed: bool = False
     end_point_up: float = 1.0
     end_point_down: float = 1.0
-    sub_trim_us: float = 0.0
     learned_us: float | None = None
 
     def __post_init__(self) -> None:
@@ -140,7 +139,6 @@ class Fitting:
             check_range(
                 f"{name}, end point {way}", end, unit="", low=0.0, high=1.5, hint="100 % is 500 µs from neutral."
             )
-        check_range(f"{name}, sub-trim", self.sub_trim_us, unit="µs", low=-300.0, high=300.0)
         if self.learned_us is not None:
             check_range(f"{name}, learned midpoint", self.learned_us, unit="µs", low=1000.0, high=2000.0)
 
@@ -160,8 +158,3 @@ def surface_words(role: ControlRole, deflection: float) -> str:
     if deflection == 0.0:
         return f"{NAMES[role]} fair"
     return f"{NAMES[role]} {up_words(role)[0 if deflection > 0 else 1]}"
-
-
-def as_text(name: str, value: str, *, longest: int = 60) -> str:
-    """Return a short text without control characters. Raises: JinbaError."""
-    return check_text(name, value, longest=longest)

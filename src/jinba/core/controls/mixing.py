@@ -203,11 +203,14 @@ def saturation_map(
     ]
     codes = out[0].clipped.astype(int) + 2 * out[1].clipped.astype(int)
     last = steps - 1
+    # Points on the edge stand for half a cell, in the corners for a quarter.
+    width = np.where((np.arange(steps) % last) == 0, 0.5, 1.0) / last
+    area = np.outer(width, width)
     return SaturationMap(
         across=across,
         up=up,
         rows=tuple(tuple(int(v) for v in row) for row in codes),
-        cut_share=float(np.mean(codes > 0)),
+        cut_share=float(np.sum((codes > 0) * area)),
         across_left_at_full_up=min(_left(out, -1, [(row, last), (row, 0)]) for row in (0, last)),
         up_left_at_full_across=min(_left(out, +1, [(last, col), (0, col)]) for col in (0, last))
         if _pair_of(left.role)[1] in COMBINED.get(left.role, ())

@@ -23,7 +23,7 @@ class SurfaceTrim:
     """What trim does to one surface now, and the three ways to take it out of the radio.
 
     ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_m`` straight at the trailing
-    edge; ``words`` where it rests. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
+    edge; ``words`` of that part; ``stands``: where the surface stands in all, off fair, its mechanical part included. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
     and ``left_rad``, ``left_us`` what remains for sub-trim. ``sub_trim_us``: all of it in sub-trim, or the shift of a learned
     midpoint, whose pulse is ``midpoint_us`` at a channel that is not reversed.
     ``clicks_per_turn``: what one turn of the clevis is worth, for one task of the surface; 0 without a clevis.
@@ -34,6 +34,7 @@ class SurfaceTrim:
     rest_rad: float
     rest_m: float
     words: str
+    stands: str
     half_turns: int
     turned_rad: float
     left_rad: float
@@ -51,7 +52,9 @@ def surface_rest_rad(fitting: Fitting, offsets: dict[Axis, float], *, inverted_v
     )
 
 
-def surface_trim(fitting: Fitting, rest_rad: float, *, click_us: float = 4.0) -> SurfaceTrim:
+def surface_trim(
+    fitting: Fitting, rest_rad: float, *, click_us: float = 4.0, mechanical_rad: float = 0.0
+) -> SurfaceTrim:
     """Return the ways to set a resting deflection [rad] mechanically or in the radio.
 
     Half turns by the four-bar with the new rod length, the remainder as pulses over the slope at neutral.
@@ -67,6 +70,7 @@ def surface_trim(fitting: Fitting, rest_rad: float, *, click_us: float = 4.0) ->
         rest_rad=rest_rad,
         rest_m=ruler_m(fitting.chord_m, rest_rad),
         words=rest_words(fitting, rest_rad),
+        stands=rest_words(fitting, mechanical_rad + rest_rad),
         half_turns=half,
         turned_rad=turned,
         left_rad=left,
@@ -152,15 +156,16 @@ def axis_command(axis: Axis) -> Command:
     return COMMAND_OF[axis]
 
 
-def per_surface(setup: ControlSetup, offsets: dict[Axis, float], *, inverted_v: bool) -> tuple[SurfaceTrim, ...]:
-    """Return the ways for every surface that the offsets of the axes [rad] hold away from its mechanical neutral."""
+def per_surface(
+    setup: ControlSetup, offsets: dict[Axis, float], mechanical: dict[Axis, float], *, inverted_v: bool
+) -> tuple[SurfaceTrim, ...]:
+    """Return the ways for every surface that the offsets of the axes [rad] hold away from its ``mechanical`` rest [rad]."""
     rows = []
     for f in setup.fittings:
         tasks = [axis for axis in offsets if sense_of(f.role, COMMAND_OF[axis]) != 0.0]
         if tasks:
-            rows.append(
-                surface_trim(f, surface_rest_rad(f, offsets, inverted_v=inverted_v), click_us=setup.radio.click_us)
-            )
+            rest, still = (surface_rest_rad(f, part, inverted_v=inverted_v) for part in (offsets, mechanical))
+            rows.append(surface_trim(f, rest, click_us=setup.radio.click_us, mechanical_rad=still))
     return tuple(rows)
 
 

@@ -5,8 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from jinba.core.cards.catalogue import card
+from jinba.core.cards.model import CaptureKind, CardRecord, Outcome
 from jinba.core.diagnose.sorties import LoggedSortie, sortie_data
 from jinba.core.errors import JinbaError
+from jinba.core.observe.readings import signed_number
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +62,24 @@ def _values(sortie: LoggedSortie, card_id: str) -> dict[str, _Value]:
             # A class of a rating is its middle, its width part of the doubt.
             width = (d.high - d.low) / math.sqrt(12.0)
             found[d.measure.key] = (d.measure.words, d.measure.unit, 0.5 * (d.low + d.high), math.hypot(d.sigma, width))
+    for record in sortie.records:
+        if record.card_id == card_id and record.outcome is Outcome.DONE:
+            found |= _counts(record)
     return found
+
+
+_CLICK_SIGMA = 1.4
+"""Scatter of a pilot's clicks from flight to flight (docs/methods/estimator.md)."""
+
+
+def _counts(record: CardRecord) -> dict[str, _Value]:
+    """Return the trim clicks of a record as signed numbers: what the model needed to be left alone."""
+    counts = [c for c in card(record.card_id).captures if c.kind is CaptureKind.COUNT]
+    return {
+        c.key: (c.label, "clicks", signed_number(reading), _CLICK_SIGMA)
+        for c in counts
+        if (reading := record.reading(c.key)) is not None
+    }
 
 
 def _one(key: str, a: _Value, b: _Value, again: _Value) -> Reversal:

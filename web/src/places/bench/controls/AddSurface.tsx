@@ -58,7 +58,6 @@ export function AddSurface() {
               role,
               channel: channels[i] ?? 32,
               reversed: false,
-              sub_trim_us: 0,
             }));
             return { ...s, fittings: [...s.fittings, ...added] };
           }, `${words} added`).then(

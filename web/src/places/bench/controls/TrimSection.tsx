@@ -82,7 +82,7 @@ function WaysOut() {
       <ul className="list-disc pl-5" data-testid="ways-out">
         {rows.map((s) => (
           <li key={s.role}>
-            <span className="font-semibold">{s.words}</span>. {s.clevis_words}{" "}
+            <span className="font-semibold">{s.words}</span> by the radio ({s.stands} in all). {s.clevis_words}{" "}
             {s.half_turns !== 0 && Math.abs(s.left_us) >= 1
               ? `Left for sub-trim: ${Math.abs(s.left_us).toFixed(0)} µs. `
               : ""}

@@ -1,0 +1,197 @@
+"""Expo, rates, pulses, mixes and where the travel runs out."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jinba.core.controls.deflections import command_for_throw, deflected, mean_throw_rad, stick_commands
+from jinba.core.controls.fitting import Command, ControlRole, Fitting
+from jinba.core.controls.mixing import Mix, Weights, mixed_commands, motor_outputs, saturation_map, servo_output
+from jinba.core.controls.pulses import pulse_of_count, pulse_of_share, share_of_pulse
+from jinba.core.controls.setup import ControlSetup, starting_setup
+from jinba.core.controls.throws import AxisRates, RateStep, expo, stick_for
+from jinba.core.errors import JinbaError, OutOfRangeError
+from jinba.core.frames import Axis
+from tests.builders import model
+from tests.reference.linkages import EXPO
+
+LEFT = Fitting(ControlRole.LEFT_ELEVON, 1, 0.05, 0.4)
+RIGHT = Fitting(ControlRole.RIGHT_ELEVON, 2, 0.05, 0.4)
+SHARES = st.floats(-1.0, 1.0)
+
+
+def setup_of(key: str) -> ControlSetup:
+    c = model(key)
+    return starting_setup(c.airframe, elevator=c.elevator, aileron=c.aileron, rudder=c.rudder)
+
+
+@pytest.mark.parametrize(("k", "x", "y"), EXPO)
+def test_expo_is_the_common_cubic(k, x, y):
+    assert expo(x, k) == pytest.approx(y, abs=1e-12)
+
+
+@given(k=st.floats(-1, 1), x=SHARES)
+def test_expo_keeps_its_ends_is_odd_and_has_its_slope_at_the_centre(k, x):
+    assert expo(1.0, k) == pytest.approx(1.0)
+    assert expo(0.0, k) == 0.0
+    assert expo(-x, k) == pytest.approx(-expo(x, k))
+    assert expo(1e-6, k) / 1e-6 == pytest.approx(1 - k, abs=1e-9)
+
+
+@given(k=st.floats(-0.45, 1), x=st.floats(0.0, 1.0))
+def test_the_stick_for_a_command_is_the_way_back_through_expo(k, x):
+    assert expo(stick_for(float(expo(x, k)), k), k) == pytest.approx(float(expo(x, k)), abs=1e-6)
+
+
+@pytest.mark.parametrize(("pulse", "share"), [(1500, 0), (1000, -1), (2000, 1), (1250, -0.5)])
+def test_pulses_are_shares_of_five_hundred_microseconds(pulse, share):
+    """1000-1500-2000 microseconds: common practice, no source."""
+    assert share_of_pulse(pulse) == share
+    assert pulse_of_share(share) == pulse
+
+
+def test_receiver_counts_and_pulses_that_are_no_command():
+    assert [pulse_of_count(n) for n in (172, 992, 1811)] == [987.5, 1500.0, 2011.875]
+    assert share_of_pulse(800) == -1.4
+    for bad in (799.0, 2201.0, 2500.0, float("nan")):
+        with pytest.raises(OutOfRangeError, match="pulse"):
+            share_of_pulse(bad)
+
+
+@pytest.mark.parametrize("bad", [2.0, 1.01, 0.0, -0.5, float("nan")])
+def test_a_rate_of_two_hundred_per_cent_is_refused(bad):
+    with pytest.raises(OutOfRangeError, match="rate"):
+        RateStep("high", bad, 1.0)
+
+
+def test_rates_have_one_to_three_steps_with_names_of_their_own():
+    step = RateStep("high", 1.0, 1.0)
+    with pytest.raises(JinbaError, match="same name"):
+        AxisRates(Axis.PITCH, (step, step))
+    with pytest.raises(JinbaError, match="one, two or three"):
+        AxisRates(Axis.PITCH, ())
+
+
+@given(pitch=SHARES, roll=SHARES, wp=st.floats(0.05, 1.5), wr=st.floats(0.05, 1.5), d=st.floats(-1, 1))
+def test_mixing_never_exceeds_the_travel_and_never_cuts_silently(pitch, roll, wp, wr, d):
+    commands = {Command.PITCH: np.array([pitch]), Command.ROLL: np.array([roll])}
+    for f in (LEFT, RIGHT):
+        out = servo_output(f, commands, weights=Weights(pitch=wp, roll=wr), differential=d)
+        assert abs(float(out.pulse[0])) <= 1.0
+        assert bool(out.clipped[0]) == (abs(float(out.wanted[0])) > 1.0 + 1e-9)
+        if not out.clipped[0]:
+            assert out.given == pytest.approx(out.wanted)
+
+
+@pytest.mark.parametrize("w", [0.5, 0.6, 0.8, 1.0])
+def test_the_cut_share_is_the_area_of_the_corners(w):
+    """Two commands of weight w: the corners with |x| + |y| > 1/w, half of (2 - 1/w)^2 of the box. Plane geometry."""
+    found = saturation_map(LEFT, RIGHT, weights=Weights(pitch=w, roll=w), steps=81)
+    assert found.cut_share == pytest.approx(0.5 * (2 - 1 / w) ** 2, abs=0.013)
+    # At full elevator a surface runs from w + w down to w - w: of the wanted 2w each way 1 - w is left.
+    assert found.across_left_at_full_up == pytest.approx(min(1.0, (1 - w + w) / (2 * w)), abs=1e-9)
+
+
+def test_at_large_flap_more_than_half_of_the_aileron_of_a_flaperon_is_gone():
+    """Common practice, no source: ailerons lose more than half of their range at large flap."""
+    left = Fitting(ControlRole.LEFT_FLAPERON, 1, 0.05, 0.4)
+    right = Fitting(ControlRole.RIGHT_FLAPERON, 5, 0.05, 0.4)
+    maps = [
+        saturation_map(
+            left, right, weights=Weights(roll=1.0, flap=0.9), held={Command.FLAP: np.array(flap)} if flap else None
+        )
+        for flap in (0.0, 0.6, 1.0)
+    ]
+    left_over = [m.across_left_at_full_up for m in maps]
+    assert left_over[0] == 1.0
+    assert left_over[0] > left_over[1] > left_over[2]
+    # Flap 0.9: the surface that goes down has 0.1 left of 1, the other goes up all the way: (1 + 0.1)/2.
+    assert left_over[2] == pytest.approx(0.55)
+
+
+@given(throttle=st.floats(0, 1), yaw=SHARES, share=st.floats(0, 1))
+def test_a_rudder_never_starts_a_propeller(throttle, yaw, share):
+    left, right = motor_outputs(np.array([throttle]), np.array([yaw]), share=share)
+    for out in (left, right):
+        assert 0.0 <= out[0] <= 1.0
+    if throttle == 0.0:
+        assert left[0] == right[0] == 0.0
+    if yaw > 0:
+        assert right[0] >= left[0], "nose left: the right motor pulls harder"
+
+
+def test_mixes_read_the_sticks_and_never_each_other():
+    mixes = (
+        Mix(Command.YAW, Command.ROLL, 0.2),
+        Mix(Command.ROLL, Command.YAW, 0.3),
+        Mix(Command.FLAP, Command.PITCH, 0.1),
+    )
+    out = mixed_commands({Command.YAW: np.array([1.0]), Command.ROLL: np.array([0.5])}, mixes)
+    assert out[Command.ROLL][0] == pytest.approx(0.5 + 0.2)
+    assert out[Command.YAW][0] == pytest.approx(1.0 + 0.3 * 0.5)
+    assert Command.PITCH not in out
+    with pytest.raises(JinbaError, match="itself"):
+        Mix(Command.ROLL, Command.ROLL, 0.1)
+
+
+def test_a_mix_may_differ_between_the_two_sides_of_its_source():
+    mix = Mix(Command.YAW, Command.PITCH, 0.1, share_other=0.3)
+    assert mix.gives(np.array([1.0, -1.0])) == pytest.approx([0.1, -0.3])
+
+
+def test_differential_takes_from_the_aileron_that_goes_down():
+    c = {Command.ROLL: np.array([1.0])}
+    left = Fitting(ControlRole.LEFT_AILERON, 1, 0.05, 0.4)
+    right = Fitting(ControlRole.RIGHT_AILERON, 5, 0.05, 0.4)
+    down = servo_output(left, c, weights=Weights(), differential=0.4).given[0]
+    up = servo_output(right, c, weights=Weights(), differential=0.4).given[0]
+    assert (down, up) == pytest.approx((0.6, -1.0))
+    raised = servo_output(right, {Command.FLAP: np.array([1.0])}, weights=Weights(), crow=0.5)
+    assert raised.given[0] == pytest.approx(-0.5), "crow lifts the aileron"
+
+
+@pytest.mark.parametrize("key", ["low_wing", "v_tail", "flying_wing", "canard", "sailplane"])
+def test_full_stick_gives_the_measured_throw_of_the_set_up_a_model_starts_with(key):
+    c, setup = model(key), setup_of(key)
+    assert mean_throw_rad(setup, Axis.PITCH, -1.0) == pytest.approx(c.elevator.throw_rad, rel=0.06)
+    assert mean_throw_rad(setup, Axis.ROLL, 1.0) == pytest.approx(c.aileron.throw_rad, rel=0.06)
+
+
+@given(share=st.floats(0.1, 0.95))
+def test_a_throw_leads_back_to_its_rate(share):
+    setup = setup_of("low_wing")
+    throw = mean_throw_rad(setup, Axis.PITCH, -share)
+    assert command_for_throw(setup, Axis.PITCH, throw, sign=-1.0) == pytest.approx(share, abs=2e-3)
+    assert command_for_throw(setup, Axis.PITCH, math.radians(80), sign=-1.0) is None
+
+
+def test_sticks_reach_the_surfaces_through_the_rate_of_the_phase():
+    setup = setup_of("low_wing")
+    high, low = setup.phases[0], replace(setup.phases[0], name="low", pitch_rate=1)
+    back = {Axis.PITCH: np.array([1.0])}
+    ends = [
+        next(d for d in deflected(setup, stick_commands(setup, p, back)) if d.fitting.role is ControlRole.ELEVATOR)
+        for p in (high, low)
+    ]
+    assert ends[0].deflection_rad[0] < ends[1].deflection_rad[0] < 0, (
+        "stick back: elevator up, less of it on the low rate"
+    )
+    assert ends[1].deflection_rad[0] / ends[0].deflection_rad[0] == pytest.approx(0.6, abs=0.03)
+
+
+def test_a_set_up_refuses_what_no_model_can_have():
+    setup = setup_of("low_wing")
+    with pytest.raises(JinbaError, match="fitted twice"):
+        replace(setup, fittings=(setup.fittings[0], setup.fittings[0]))
+    with pytest.raises(JinbaError, match="Rates are needed"):
+        replace(setup, rates=setup.rates[:2])
+    with pytest.raises(JinbaError, match="same name"):
+        replace(setup, phases=(setup.phases[0], setup.phases[0]))
+    with pytest.raises(OutOfRangeError, match="end point"):
+        replace(setup.fittings[0], end_point_up=2.0)

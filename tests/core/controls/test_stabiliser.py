@@ -1,0 +1,184 @@
+"""Level reference, gains, midpoints, trims that are commands; and washers by the numbers."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.optimize import brentq
+
+from jinba.core.bench.level import level_for, level_from_record
+from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.controls.radio import FlightMode
+from jinba.core.controls.shims import shim_m, tilt_rad
+from jinba.core.controls.stabiliser import (
+    Device,
+    GainEntry,
+    GainSeen,
+    Learning,
+    ModeProof,
+    Stabiliser,
+    level_correction,
+    masks,
+    next_gains,
+    stabiliser_findings,
+    trims_forbidden,
+)
+from jinba.core.errors import OutOfRangeError
+from jinba.core.frames import Axis
+from jinba.core.observe.situation import design_of
+from tests.builders import model
+
+
+def path_at(attitude: float, *, lift: float, slope: float, cd0: float, k: float, fall: float) -> float:
+    """Return the steady path angle [rad] of a point mass held at an attitude above the level one, thrust T0 (V0/V)^fall.
+
+    Written apart from the program: unknown speed ratio v, alpha = attitude - path, CL = lift cos(path)/v^2,
+    sin(path) = (T - D)/W, solved by a root finder.
+    """
+    level = lift / slope
+
+    def path_of(v: float) -> float:
+        low, high = -0.7, 0.7
+        return float(brentq(lambda g: lift * math.cos(g) / v**2 - slope * (level + attitude - g), low, high))
+
+    def balance(v: float) -> float:
+        g = path_of(v)
+        cl = lift * math.cos(g) / v**2
+        drag = v**2 * (cd0 + k * cl**2) / lift
+        thrust = (cd0 + k * lift**2) / lift * v**-fall
+        return math.sin(g) - (thrust - drag)
+
+    return path_of(float(brentq(balance, 0.8, 1.25)))
+
+
+@pytest.mark.parametrize("fall", [0.0, 1.0])
+@pytest.mark.parametrize(("lift", "cd0", "k"), [(0.35, 0.035, 0.06), (0.5, 0.04, 0.05), (0.25, 0.03, 0.07)])
+def test_the_correction_levels_an_independent_point_mass(lift, cd0, k, fall):
+    """A reference 0.5 degrees off shows a path; the correction read from that path must be 0.5 degrees back."""
+    off = math.radians(0.5)
+    path = path_at(off, lift=lift, slope=4.8, cd0=cd0, k=k, fall=fall)
+    c = level_correction(
+        height_m=math.sin(path) * 15.0 * 20.0,
+        seconds=20.0,
+        speed_mps=15.0,
+        lift=lift,
+        lift_slope=4.8,
+        cd_zero=cd0,
+        induced_factor=k,
+        thrust_fall=fall,
+    )
+    assert c.path_rad == pytest.approx(path)
+    assert c.change_rad == pytest.approx(-off, rel=0.06)
+
+
+@pytest.mark.parametrize("key", ["high_wing", "twin_boom_pusher", "flying_wing", "v_tail"])
+def test_the_factor_of_models_lies_where_practice_has_it(key):
+    """About 1.2 to 3.4 times the path angle at cruise; climbs: lower it, sinks: raise it (common practice, no source)."""
+    d = design_of(model(key))
+    climbing, sinking = level_for(d, height_m=6.0, seconds=20.0), level_for(d, height_m=-6.0, seconds=20.0)
+    assert 1.2 <= climbing.factor <= 3.4
+    assert climbing.change_rad < 0 < sinking.change_rad
+    assert "Lower the level reference" in climbing.words
+    assert "Raise the level reference" in sinking.words
+    assert math.radians(1.0) <= abs(climbing.thumb_rad) <= math.radians(2.0)
+
+
+def test_a_card_says_the_same_as_the_numbers_and_a_bad_flight_is_refused():
+    d = design_of(model("high_wing"))
+    card = CardRecord(
+        "F23",
+        Outcome.DONE,
+        (Reading("path", choice="sinks"), Reading("height", number=6.0), Reading("seconds", number=20.0)),
+    )
+    assert level_from_record(d, card) == level_for(d, height_m=-6.0, seconds=20.0)
+    assert level_from_record(d, replace(card, readings=card.readings[:1])) is None
+    with pytest.raises(OutOfRangeError, match="height over distance"):
+        level_for(d, height_m=300.0, seconds=5.0)
+    with pytest.raises(OutOfRangeError, match="speed stability"):
+        level_correction(
+            height_m=3,
+            seconds=20,
+            speed_mps=8,
+            lift=1.1,
+            lift_slope=4.8,
+            cd_zero=0.03,
+            induced_factor=0.07,
+            thrust_fall=0.0,
+        )
+
+
+@given(height=st.floats(-20, 20))
+def test_the_correction_is_odd_and_grows_with_the_height(height):
+    d = design_of(model("high_wing"))
+    one, other = (level_for(d, height_m=s * height, seconds=20.0).change_rad for s in (1, -1))
+    assert one == pytest.approx(-other, abs=1e-12)
+
+
+def entries(*rows: tuple[float, GainSeen], term: str = "P") -> tuple[GainEntry, ...]:
+    return tuple(GainEntry(Axis.PITCH, term, value, seen) for value, seen in rows)
+
+
+@pytest.mark.parametrize(
+    ("log", "value", "settled"),
+    [
+        (entries((20, GainSeen.FINE)), 25.0, False),
+        (entries((20, GainSeen.FINE), (25, GainSeen.OSCILLATES)), 18.75, False),
+        (entries((25, GainSeen.OSCILLATES), (18.75, GainSeen.FINE)), 18.75, True),
+        (entries((20, GainSeen.SLUGGISH)), 25.0, False),
+        (entries((20, GainSeen.OSCILLATES), (15, GainSeen.SLUGGISH)), 15.0, True),
+        (entries((30, GainSeen.NOSE_DIPS), term="I"), 37.5, False),
+        (entries((30, GainSeen.ROLLS_AWAY), term="I"), 37.5, False),
+        (entries((37.5, GainSeen.FINE), term="I"), 37.5, True),
+    ],
+)
+def test_gains_rise_until_they_shake_and_then_back_off(log, value, settled):
+    """Common practice, no source: P up until it oscillates, then back; I just enough for the climb."""
+    found = next_gains(log)[0]
+    assert found.value == pytest.approx(value, rel=0.01)
+    assert found.settled is settled
+
+
+def codes(s: Stabiliser, clicks: tuple[int, int, int] = (0, 0, 0)) -> dict[str, bool]:
+    return {f.code: f.stops for f in stabiliser_findings(s, clicks=clicks, midpoints_known=False)}
+
+
+SET = Stabiliser(directions_checked=True, calibrated=True)
+
+
+def test_trims_are_forbidden_with_a_controller_and_harmless_with_a_gyro():
+    assert codes(SET) == {}
+    assert codes(SET, clicks=(0, 2, 0)) == {"trims": True}
+    gyro = replace(SET, device=Device.GYRO)
+    assert codes(gyro, clicks=(0, 2, 0)) == {"trims": False}
+    assert trims_forbidden(SET)
+    assert not trims_forbidden(gyro)
+    assert not trims_forbidden(None)
+
+
+def test_a_level_reference_in_two_places_is_found():
+    twice = replace(SET, level_board_rad=math.radians(4), level_mode_rad=math.radians(2))
+    assert codes(twice)["level_twice"]
+    assert math.degrees(twice.level_rad) == pytest.approx(6.0)
+    assert codes(replace(SET, level_board_rad=0.07)) == {}
+
+
+def test_what_is_not_checked_stored_or_steady_is_said():
+    assert codes(Stabiliser()) == {"directions": True, "calibration": True}
+    assert codes(replace(SET, learning=Learning.ONE_SHOT)) == {"not_stored": False}
+    assert codes(replace(SET, learning=Learning.ONE_SHOT, stored_proved=True)) == {}
+    assert codes(replace(SET, proofs=(ModeProof(FlightMode.CIRCLE, "2026-05-02", hunted=True),))) == {"hunting": False}
+    assert masks(FlightMode.PASS_THROUGH) == ()
+    assert "the stall, which it hides" in masks(FlightMode.RATE)
+
+
+@pytest.mark.parametrize(("rows_mm", "degrees"), [(16, 2.9), (19, 2.4), (25, 1.8), (32, 1.4), (44, 1.0)])
+def test_washers_of_eight_tenths(rows_mm, degrees):
+    """0.8 mm over bolt rows of 16 to 44 mm: common practice, no source (geometry)."""
+    assert math.degrees(tilt_rad(thickness_m=0.0008, spacing_m=rows_mm / 1e3)) == pytest.approx(degrees, abs=0.05)
+    assert shim_m(
+        tilt_rad=tilt_rad(thickness_m=0.0008, spacing_m=rows_mm / 1e3), spacing_m=rows_mm / 1e3
+    ) == pytest.approx(0.0008)

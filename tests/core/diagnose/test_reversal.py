@@ -1,0 +1,76 @@
+"""Reversal trial and trim that wanders within one flight."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import pytest
+
+from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.diagnose.reversal import reversal
+from jinba.core.diagnose.sorties import LoggedSortie
+from jinba.core.diagnose.wandering import wandering_trim
+from jinba.core.errors import JinbaError
+from jinba.core.frames import Response
+from tests.builders import model
+
+OLD = model()
+NEW = replace(OLD, elevator=replace(OLD.elevator, mechanical_rad=OLD.elevator.mechanical_rad + math.radians(1.5)))
+
+
+def flown(setup, clicks: int) -> LoggedSortie:
+    way = Response.NOSE_UP if clicks >= 0 else Response.NOSE_DOWN
+    readings = (Reading("pitch_clicks", number=abs(clicks), direction=way), Reading("left_over", choice="holds"))
+    return LoggedSortie(setup, (CardRecord("F2", Outcome.DONE, readings, left_alone=True),))
+
+
+def clicks_of(rows):
+    return next(r for r in rows if r.measure == "pitch_clicks")
+
+
+def test_a_change_that_did_it_is_proved_and_a_drift_cancels():
+    rows = reversal(flown(OLD, 0), flown(NEW, 7), flown(OLD, 1), card_id="F2")
+    row = clicks_of(rows)
+    assert row.effect == pytest.approx(row.changed - 0.5 * (row.before + row.again))
+    assert row.proved
+    assert "the change did it" in row.words
+    still = clicks_of(reversal(flown(OLD, 1), flown(NEW, 2), flown(OLD, 2), card_id="F2"))
+    assert not still.proved
+    assert "not proved" in still.words
+    drifting = clicks_of(reversal(flown(OLD, -9), flown(NEW, 4), flown(OLD, 9), card_id="F2"))
+    assert not drifting.proved
+
+
+def test_what_is_no_reversal_is_refused():
+    with pytest.raises(JinbaError, match="same setting"):
+        reversal(flown(OLD, 0), flown(NEW, 1), flown(NEW, 0), card_id="F2")
+    with pytest.raises(JinbaError, match="Nothing was changed"):
+        reversal(flown(OLD, 0), flown(OLD, 1), flown(OLD, 0), card_id="F2")
+    with pytest.raises(JinbaError, match="not logged in all three"):
+        reversal(flown(OLD, 0), flown(NEW, 1), flown(OLD, 0), card_id="F5")
+
+
+def counted(*clicks: int, mm: float | None = None) -> tuple[CardRecord, ...]:
+    rows = [
+        CardRecord("F3", Outcome.DONE, (Reading("roll_clicks", number=c, direction=Response.ROLL_RIGHT),))
+        for c in clicks
+    ]
+    if mm is not None:
+        rows.append(CardRecord("A3", Outcome.DONE, (Reading("elevator_mm", number=mm),)))
+    return tuple(rows)
+
+
+def test_trim_that_wanders_in_one_flight_is_a_squawk():
+    """Common practice, no source: trim wandering during one flight is a servo or linkage fault, stop and inspect."""
+    assert wandering_trim(OLD, counted(3, 4)) == ()
+    found = wandering_trim(OLD, counted(3, 4, 8))
+    assert [s.code for s in found] == ["wandering_trim"]
+    assert "aileron trim wandered by 5 clicks" in found[0].words
+    assert "do not fly" in found[0].words
+
+
+def test_a_surface_that_rests_elsewhere_than_its_trim_says_is_a_squawk():
+    rests = OLD.elevator.millimetres(abs(OLD.elevator.resting_rad))
+    assert wandering_trim(OLD, counted(mm=round(rests + 0.5, 1))) == ()
+    assert [s.code for s in wandering_trim(OLD, counted(mm=rests + 4.0))] == ["surface_moved"]
