@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import uuid
+from collections.abc import Iterator
 from typing import Any
 
 from fastapi.testclient import TestClient
@@ -57,3 +59,35 @@ def fly_and_rework(client: TestClient, model_id: str) -> dict[str, Any]:
     ok(client.post(f"{V1}/sorties/{sortie_id}/stand-in"))
     ok(client.get(f"{V1}/sorties/{sortie_id}/debrief"))
     return ok(client.post(f"{V1}/models/{model_id}/rework", json={"id": new_id()}), 201)
+
+
+def figures(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    """Yield the path of every number in a body."""
+    if isinstance(value, float):
+        yield path
+    elif isinstance(value, dict | list):
+        for key, part in value.items() if isinstance(value, dict) else enumerate(value):
+            yield from figures(part, (*path, key))
+
+
+def with_text(body: dict[str, Any], path: tuple[Any, ...], text: str) -> str:
+    """Return the body as JSON with one number written as that text."""
+    copy = json.loads(json.dumps(body))
+    here = copy
+    for key in path[:-1]:
+        here = here[key]
+    here[path[-1]] = "@"
+    return json.dumps(copy).replace('"@"', text)
+
+
+def assert_no_number_breaks(client: TestClient, url: str, body: dict[str, Any]) -> None:
+    """NaN, infinities, overflow, text and nothing in the place of each number: answered or refused, never an error of ours."""
+    ok(client.post(url, json=body))
+    for place in figures(body):
+        for text in ("NaN", "Infinity", "-Infinity", "1e999", "1e300", "-1e300", "0", "null", '"x"'):
+            answer = client.post(
+                url, content=with_text(body, place, text), headers={"content-type": "application/json"}
+            )
+            assert answer.status_code in (200, 422), f"{place} = {text}: {answer.text}"
+            if answer.status_code == 200:
+                assert "NaN" not in answer.text

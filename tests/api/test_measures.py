@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import aerosandbox as asb
 import pytest
 
-from tests.api.steps import V1, create, ok
+from tests.api.steps import V1, assert_no_number_breaks, create, ok
 
 DATABASE = Path(asb.__file__).parent / "geometry/airfoil/airfoil_database"
 
@@ -174,35 +172,8 @@ MEASURES: tuple[tuple[str, dict[str, Any]], ...] = (
 )
 
 
-def figures(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
-    """Yield the path of every number in a body."""
-    if isinstance(value, float):
-        yield path
-    elif isinstance(value, dict | list):
-        for key, part in value.items() if isinstance(value, dict) else enumerate(value):
-            yield from figures(part, (*path, key))
-
-
-def with_text(body: dict[str, Any], path: tuple[Any, ...], text: str) -> str:
-    """Return the body as JSON with one number written as that text."""
-    copy = json.loads(json.dumps(body))
-    here = copy
-    for key in path[:-1]:
-        here = here[key]
-    here[path[-1]] = "@"
-    return json.dumps(copy).replace('"@"', text)
-
-
 @pytest.mark.parametrize(("path", "body"), MEASURES, ids=[f"{p}-{i}" for i, (p, _) in enumerate(MEASURES)])
 def test_no_number_whatever_breaks_a_measure(client, path, body):
     """NaN, infinities, overflow, text and nothing in the place of each number: answered or refused, never an error of ours."""
     url = f"{V1}/{path.replace('{id}', create(client, 'Odd')['id'])}"
-    ok(client.post(url, json=body))
-    for place in figures(body):
-        for text in ("NaN", "Infinity", "-Infinity", "1e999", "1e300", "-1e300", "0", "null", '"x"'):
-            answer = client.post(
-                url, content=with_text(body, place, text), headers={"content-type": "application/json"}
-            )
-            assert answer.status_code in (200, 422), f"{place} = {text}: {answer.text}"
-            if answer.status_code == 200:
-                assert "NaN" not in answer.text
+    assert_no_number_breaks(client, url, body)

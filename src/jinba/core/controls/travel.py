@@ -117,13 +117,7 @@ def travel(
     ends, limits = _ends(fitting, m, rises=slope > 0)
     down, up = ends[0], -ends[1]
     gain = abs(slope) * servo.rad_per_us
-    moment = hinge_moment_nm(
-        dynamic_pressure_pa=0.5 * density_kg_m3 * speed_mps**2,
-        span_m=fitting.span_m,
-        chord_m=fitting.chord_m,
-        flap_ratio=min(0.98, max(0.02, fitting.chord_m / section_chord_m)),
-        deflection_rad=max(up, down),
-    )
+    moment = _full_throw_moment_nm(fitting, max(up, down), speed_mps, density_kg_m3, section_chord_m)
     share = moment * _steepest(m, up, down) / servo.torque_nm
     twist = windup_rad(k, min(moment, servo.torque_nm / max(abs(slope), 1e-6)))
     square = 0.5 * math.pi if k.drive is Drive.DIRECT else _arm_to_rod(m)
@@ -147,6 +141,21 @@ def travel(
         torque_share=share,
         windup_rad=twist,
         findings=findings,
+    )
+
+
+def _full_throw_moment_nm(
+    fitting: Fitting, deflection_rad: float, speed_mps: float, density_kg_m3: float, section_chord_m: float
+) -> float:
+    check_range("fastest dive", speed_mps, unit="m/s", low=0.0, high=250.0)
+    check_range("air density", density_kg_m3, unit="kg/m3", low=0.1, high=3.0)
+    check_range("chord of the whole section", section_chord_m, unit="m", low=0.003, high=12.0)
+    return hinge_moment_nm(
+        dynamic_pressure_pa=0.5 * density_kg_m3 * speed_mps**2,
+        span_m=fitting.span_m,
+        chord_m=fitting.chord_m,
+        flap_ratio=min(0.98, max(0.02, fitting.chord_m / section_chord_m)),
+        deflection_rad=deflection_rad,
     )
 
 
@@ -323,13 +332,7 @@ def hole_search(
     for hole in (*arm_holes_m, *horn_holes_m):
         check_range("hole", hole, unit="m", low=0.002, high=0.3)
     wanted = angle_of_ruler(fitting.chord_m, wanted_m)
-    moment = hinge_moment_nm(
-        dynamic_pressure_pa=0.5 * density_kg_m3 * speed_mps**2,
-        span_m=fitting.span_m,
-        chord_m=fitting.chord_m,
-        flap_ratio=min(0.98, max(0.02, fitting.chord_m / section_chord_m)),
-        deflection_rad=wanted,
-    )
+    moment = _full_throw_moment_nm(fitting, wanted, speed_mps, density_kg_m3, section_chord_m)
     pairs = np.array(list(product(sorted(set(arm_holes_m)), sorted(set(horn_holes_m)))))
     bars = replace(bars_of(fitting.linkage), arm=pairs[:, 0], horn=pairs[:, 1])
     choices = _pairs(fitting, bars, wanted, moment)
