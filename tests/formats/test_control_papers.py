@@ -15,8 +15,9 @@ from pypdf import PdfReader
 from jinba.core.bench.controls import control_setup_of, controls_answer
 from jinba.core.controls.fitting import Command
 from jinba.core.controls.mixing import Mix
-from jinba.core.controls.radio import FlightMode, Job, Switch, Timer
+from jinba.core.controls.radio import Timer
 from jinba.core.controls.stabiliser import Stabiliser
+from jinba.core.controls.switches import FlightMode, Job, Switch
 from jinba.core.controls.throws import FlightPhase
 from jinba.core.frames import Axis
 from jinba.formats.control_papers import setup_sheet, setup_table

@@ -22,10 +22,12 @@ from jinba.core.bench import mission as _mission
 from jinba.core.bench import mix_values as _mix_values
 from jinba.core.bench import mount as _mount
 from jinba.core.bench import remedies as _remedies
+from jinba.core.bench import saturation as _saturation
 from jinba.core.bench import schools as _schools
 from jinba.core.cards import model as _cards
 from jinba.core.configuration import Configuration
 from jinba.core.controls import fitting as _fitting
+from jinba.core.controls import holes as _holes
 from jinba.core.controls import linkage as _linkage
 from jinba.core.controls import mixing as _mixing
 from jinba.core.controls import radio as _radio
@@ -33,6 +35,7 @@ from jinba.core.controls import setup as _setup
 from jinba.core.controls import shims as _shims
 from jinba.core.controls import stabiliser as _stabiliser
 from jinba.core.controls import surface_control as _controls
+from jinba.core.controls import switches as _switches
 from jinba.core.controls import throws as _throws
 from jinba.core.controls import travel as _travel
 from jinba.core.controls import trim as _trim
@@ -58,6 +61,9 @@ for _module in (
     _mixing,
     _radio,
     _setup,
+    _holes,
+    _switches,
+    _saturation,
     _shims,
     _stabiliser,
     _throws,

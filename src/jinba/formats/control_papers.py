@@ -13,8 +13,9 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.fitting import Fitting, up_words
 from jinba.core.controls.linkage import Drive
 from jinba.core.controls.mixing import COMBINED
-from jinba.core.controls.radio import JOB_WORDS, MODE_WORDS, FailSafe, Job, LossAction, Switch
+from jinba.core.controls.radio import FailSafe, LossAction
 from jinba.core.controls.setup import ControlSetup
+from jinba.core.controls.switches import JOB_WORDS, MODE_WORDS, Job, Switch
 from jinba.core.controls.trim import pulses_for, surface_rest_rad
 from jinba.core.frames import Axis
 from jinba.formats.paper import A4, Sheet

@@ -9,11 +9,18 @@ from dataclasses import replace
 from sqlalchemy.orm import Session
 
 from jinba.core.airframe.parts import Gear
+from jinba.core.bench.controls import control_setup_of
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CaptureKind, Card, CardRecord, Outcome, Phase, Reading
 from jinba.core.configuration import Configuration, JigReading, ModelClass, PilotLimits, PublishedPoint, balance_of
+from jinba.core.controls.radio import ChannelUse, FailSafe, LossAction, Timer
+from jinba.core.controls.setup import ControlSetup
+from jinba.core.controls.stabiliser import GainEntry, GainSeen, Stabiliser
+from jinba.core.controls.switches import FlightMode, Job, Switch
+from jinba.core.controls.throws import FlightPhase
 from jinba.core.correct.compose import Choices
 from jinba.core.flight.faults import Faults, Nature
+from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind
@@ -49,6 +56,14 @@ def load_demo(session: Session) -> bool:
         setup=silhouette_configuration("sailplane", span_m=2.2),
         words="started from a silhouette",
         story="The group's tow-line glider, to be measured before its first flight.",
+    )
+    add_model(
+        session,
+        model_id=_id("ouzel"),
+        name="Ouzel",
+        setup=_ouzel(),
+        words="wired, not yet flown",
+        story="The group's small flying wing with a flight controller. Set up on the kitchen table; its radio is not safe yet.",
     )
     return True
 
@@ -144,7 +159,26 @@ def _scree_setup() -> Configuration:
         limits=PilotLimits(6.0, 3.0, 3.5),
         model_class=ModelClass.CAMERA_SHIP,
         pack_minutes=15.0,
+        controls=_scree_controls(draft),
     )
+
+
+def _scree_controls(c: Configuration) -> ControlSetup:
+    """Return the radio of the survey ship: three switches apart from each other, a proved fail-safe, a landing phase."""
+    start = control_setup_of(c)
+    radio = replace(
+        start.radio,
+        switches=(
+            Switch("A", "left", 1, jobs=(Job.MOTOR_CUT,)),
+            Switch("C", "right", 1, positions=3, jobs=(Job.RATES,)),
+            Switch("H", "right", 3, jobs=(Job.TIMER,), momentary=True),
+        ),
+        fail_safe=(FailSafe(3, "throttle", LossAction.POSITION, 1000.0, "2026-04-18"),),
+        timers=(Timer("flight", 11.0),),
+    )
+    landing = FlightPhase("landing", pitch_clicks=-2, speed_words="a third above stall speed")
+    cruise = replace(start.phases[0], name="cruise", pitch_rate=1, roll_rate=1, yaw_rate=1, speed_words="half throttle")
+    return replace(start, radio=radio, phases=(cruise, landing))
 
 
 def base_target_shift(c: Configuration) -> float:
@@ -152,6 +186,39 @@ def base_target_shift(c: Configuration) -> float:
     d = design_of(c)
     return (
         (d.static_margin - c.rules.target - 0.02) * d.aero.planform.mac_m * d.balance.mass.mass_kg / c.items[0].mass_kg
+    )
+
+
+def _ouzel() -> Configuration:
+    """Return a flying wing with a flight controller, a level reference in two places and a launch mode that stays on."""
+    base = silhouette_configuration("flying_wing", span_m=1.1)
+    start = control_setup_of(base)
+    modes = (FlightMode.PASS_THROUGH, FlightMode.RATE, FlightMode.SELF_LEVEL)
+    radio = replace(
+        start.radio,
+        channels=(*start.radio.channels, ChannelUse(5, "mode", 1500.0)),
+        switches=(
+            Switch("A", "left", 1, jobs=(Job.MOTOR_CUT,)),
+            Switch("B", "left", 2, positions=3, jobs=(Job.MODE,), modes=modes),
+            Switch("D", "right", 2, jobs=(Job.LAUNCH,)),
+        ),
+        timers=(Timer("flight", 6.0),),
+        copied_from="Larkspur",
+    )
+    device = Stabiliser(
+        directions_checked=True,
+        calibrated=True,
+        level_board_rad=math.radians(4.0),
+        level_mode_rad=math.radians(2.0),
+        gains=(
+            GainEntry(Axis.PITCH, "P", 18.0, GainSeen.FINE),
+            GainEntry(Axis.PITCH, "P", 24.0, GainSeen.OSCILLATES),
+            GainEntry(Axis.ROLL, "I", 40.0, GainSeen.ROLLS_AWAY),
+        ),
+    )
+    weights = replace(start.weights, pitch=0.8, roll=0.6)
+    return replace(
+        base, site_elevation_m=1480.0, controls=replace(start, radio=radio, stabiliser=device, weights=weights)
     )
 
 

@@ -6,19 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from jinba.core.controls.radio import (
-    ChannelUse,
-    FailSafe,
-    FlightMode,
-    Job,
-    LossAction,
-    RadioSheet,
-    Switch,
-    Timer,
-    radio_findings,
-    reopened,
-    switch_conflicts,
-)
+from jinba.core.controls.radio import ChannelUse, FailSafe, LossAction, RadioSheet, Timer, radio_findings, reopened
+from jinba.core.controls.switches import FlightMode, Job, Switch, switch_conflicts
 from jinba.core.errors import JinbaError, OutOfRangeError
 
 CUT = Switch("A", "left", 1, jobs=(Job.MOTOR_CUT,))

@@ -12,7 +12,6 @@ from scipy.optimize import brentq
 
 from jinba.core.bench.level import level_for, level_from_record
 from jinba.core.cards.model import CardRecord, Outcome, Reading
-from jinba.core.controls.radio import FlightMode
 from jinba.core.controls.shims import shim_m, tilt_rad
 from jinba.core.controls.stabiliser import (
     Device,
@@ -27,6 +26,7 @@ from jinba.core.controls.stabiliser import (
     stabiliser_findings,
     trims_forbidden,
 )
+from jinba.core.controls.switches import FlightMode
 from jinba.core.errors import OutOfRangeError
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import design_of

@@ -15,8 +15,9 @@ from scipy.integrate import quad
 from jinba.core.controls.fitting import ControlRole, Fitting, Servo
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.hinge_moment import hinge_moment_coefficients, hinge_moment_nm
+from jinba.core.controls.holes import hole_search
 from jinba.core.controls.linkage import Linkage, motion
-from jinba.core.controls.travel import angle_of_ruler, hole_search, ruler_m, travel, vertical_m
+from jinba.core.controls.travel import angle_of_ruler, ruler_m, travel, vertical_m
 from jinba.core.errors import OutOfRangeError
 from tests.reference.linkages import THREADS
 

@@ -3514,6 +3514,11 @@ export interface components {
             wind: components["schemas"]["WindVerdict"] | null;
             /** Stall Speed Mps */
             stall_speed_mps: number;
+            /**
+             * Controls
+             * @default []
+             */
+            controls: string[];
         };
         /**
          * Planform

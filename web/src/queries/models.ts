@@ -34,11 +34,15 @@ export function useSilhouettes() {
   });
 }
 
-/** Every direction in words, for what pitches this model: a tail, a foreplane, elevons or a V-tail. */
-export function useDirections(layout: ModelDetail["pitch_control"]) {
+/** Every direction in words, for what pitches this model and for this pilot's radio. */
+export function useDirections(model: ModelDetail) {
+  const radio = model.setup.controls?.radio;
+  const layout = model.pitch_control;
+  // A pilot who has entered the radio is told which stick it is.
+  const query = radio ? { layout, mode: radio.mode, levers: (radio.levers_reversed ?? []).join(",") } : { layout };
   return useQuery({
-    queryKey: keys.directions(layout),
-    queryFn: () => unwrap(client.GET("/api/v1/directions", { params: { query: { layout } } })),
+    queryKey: [...keys.directions(layout), query],
+    queryFn: () => unwrap(client.GET("/api/v1/directions", { params: { query } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
 }

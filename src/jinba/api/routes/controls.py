@@ -18,10 +18,11 @@ from jinba.core.bench.level import level_for
 from jinba.core.bench.trim_transfer import Way
 from jinba.core.configuration import Configuration
 from jinba.core.controls.fitting import Fitting
+from jinba.core.controls.holes import HoleChoice, hole_search
 from jinba.core.controls.linkage import square_lean_rad
 from jinba.core.controls.shims import Seat, Shim, mount_shim, seat_shim
 from jinba.core.controls.stabiliser import LevelCorrection
-from jinba.core.controls.travel import HoleChoice, Travel, hole_search, travel
+from jinba.core.controls.travel import Travel, travel
 from jinba.core.diagnose.reversal import Reversal
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis, ThrustLine

@@ -25,6 +25,7 @@ from jinba.api.schemas.models import (
 )
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
+from jinba.core.bench.controls import stopping_words
 from jinba.core.cards.catalogue import cards_for
 from jinba.core.configuration import Configuration
 from jinba.core.observe.situation import design_of
@@ -199,6 +200,7 @@ def get_plan(
         cards=list(cards_for(pitch_control_of(known.setup.airframe)).values()),
         wind=verdict,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
+        controls=list(stopping_words(known.setup)),
     )
 
 

@@ -173,6 +173,7 @@ class Plan(BaseModel):
     cards: list[Card]
     wind: WindVerdict | None
     stall_speed_mps: float
+    controls: list[str] = []
 
 
 class Rework(BaseModel):

@@ -5,20 +5,17 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-import numpy as np
-
 from jinba.core.airframe.layout import control_surface_of, pitch_control_of
 from jinba.core.bench.authority import RateAuthority, ThrowSchool, rate_authority, throw_schools
 from jinba.core.bench.direction_walk import WalkStep, direction_walk
 from jinba.core.bench.mix_values import MixValue, mix_values, mix_words
+from jinba.core.bench.saturation import Saturation, WeightSchool, saturation, weight_schools
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
 from jinba.core.controls.deflections import click_rad, mean_throw_rad
-from jinba.core.controls.fitting import NAMES, Command, ControlRole, Fitting
+from jinba.core.controls.fitting import ControlRole, Fitting
 from jinba.core.controls.four_bar import LinkageError
-from jinba.core.controls.mixing import SaturationMap, Weights, saturation_map
-from jinba.core.controls.pulses import HALF_RANGE_US
-from jinba.core.controls.radio import FlightMode, radio_findings, reopened
+from jinba.core.controls.radio import radio_findings, reopened
 from jinba.core.controls.setup import ControlSetup, starting_setup
 from jinba.core.controls.stabiliser import (
     TRIMS_FORBIDDEN,
@@ -29,8 +26,9 @@ from jinba.core.controls.stabiliser import (
     trims_forbidden,
 )
 from jinba.core.controls.surface_control import Control
+from jinba.core.controls.switches import FlightMode
 from jinba.core.controls.travel import Finding, Travel, ruler_m, travel
-from jinba.core.controls.trim import AxisTrim, SurfaceTrim, per_surface, pulses_for, surface_rest_rad
+from jinba.core.controls.trim import AxisTrim, SurfaceTrim, per_surface
 from jinba.core.frames import (
     Axis,
     PitchControl,
@@ -46,12 +44,6 @@ DIVE_OVER_CRUISE = 1.8
 """Fastest dive over cruise when nobody has said: common practice, no source."""
 
 _AGREE = 0.12
-_PAIRS = (
-    (ControlRole.LEFT_ELEVON, ControlRole.RIGHT_ELEVON),
-    (ControlRole.LEFT_V_TAIL, ControlRole.RIGHT_V_TAIL),
-    (ControlRole.LEFT_FLAPERON, ControlRole.RIGHT_FLAPERON),
-    (ControlRole.LEFT_AILERON, ControlRole.RIGHT_AILERON),
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,33 +66,6 @@ class Agreement:
     per_click_rad: float
     measured_per_click_rad: float
     agrees: bool
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
-class Saturation:
-    """The saturation map of a pair of surfaces, with the flap held, and what it means.
-
-    ``edges``: words of the left, right, bottom and top edge of the stick box.
-    """
-
-    pair: str
-    map: SaturationMap
-    flap: float
-    edges: tuple[str, str, str, str]
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
-class WeightSchool:
-    """One school of elevon or V-tail weights: how much of the stick box is cut and how far one command alone goes."""
-
-    key: str
-    name: str
-    pitch: float
-    other: float
-    cut_share: float
-    pitch_rad: float
     words: str
 
 
@@ -181,8 +146,8 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         rates=tuple(rate_authority(design, setup, r.axis, step) for r in setup.rates for step in r.steps),
         throw_schools=throw_schools(design, setup),
         agreements=tuple(a for axis in Axis if (a := _agreement(c, setup, axis)) is not None),
-        saturation=_saturation(setup, offsets, inverted_v=inverted_v),
-        weight_schools=_weight_schools(setup, inverted_v=inverted_v),
+        saturation=saturation(setup, offsets, inverted_v=inverted_v),
+        weight_schools=weight_schools(setup, inverted_v=inverted_v),
         mix_values=mix_values(setup, records),
         ledger=_ledger(c, setup),
         surfaces=_surfaces(setup, offsets, mechanical_rests(c), inverted_v=inverted_v),
@@ -203,6 +168,19 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         masked=() if device is None else tuple(Masked(p.mode, masks(p.mode)) for p in device.proofs),
         walk=direction_walk(c, setup),
     )
+
+
+def stopping_words(c: Configuration) -> tuple[str, ...]:
+    """Return what the controls desk says must not be flown like this; nothing while nobody has set the controls."""
+    if c.controls is None:
+        return ()
+    answer = controls_answer(c)
+    found = [*answer.radio, *answer.stabiliser]
+    for f in answer.fittings:
+        found += () if f.travel is None else f.travel.findings
+    problems = [f"{f.name}: {f.problem}" for f in answer.fittings if f.problem]
+    low = [r.words for r in answer.rates if r.floor_passed is False]
+    return (*problems, *(f.words for f in found if f.stops), *low)
 
 
 def thrust_words(c: Configuration) -> str:
@@ -297,88 +275,6 @@ def _agreement(c: Configuration, setup: ControlSetup, axis: Axis) -> Agreement |
             f"{1000 * ruler_m(chord, click):.2f} mm. Measure again, or take the linkage's."
         )
     return Agreement(axis, computed, control.throw_rad, click, control.rad_per_click, agrees, words)
-
-
-def _saturation(setup: ControlSetup, offsets: dict[Axis, float], *, inverted_v: bool) -> tuple[Saturation, ...]:
-    rows = []
-    for left, right in _PAIRS:
-        a, b = setup.fitting(left), setup.fitting(right)
-        if a is None or b is None:
-            continue
-        flaps = (
-            (0.0, 0.6)
-            if left is ControlRole.LEFT_FLAPERON or (setup.crow and left is ControlRole.LEFT_AILERON)
-            else (0.0,)
-        )
-        if left is ControlRole.LEFT_AILERON and len(flaps) == 1 and not setup.mixes:
-            continue
-        rows += [_one_map(setup, a, b, flap, offsets, inverted_v=inverted_v) for flap in flaps]
-    return tuple(rows)
-
-
-def _one_map(
-    setup: ControlSetup, a: Fitting, b: Fitting, flap: float, offsets: dict[Axis, float], *, inverted_v: bool
-) -> Saturation:
-    across = Axis.YAW if a.role is ControlRole.LEFT_V_TAIL else Axis.ROLL
-    phase = setup.phases[0]
-
-    def full(axis: Axis) -> float:
-        step = setup.rates_of(axis).step(phase.rate_of(axis))
-        return max(step.first, step.second)
-
-    found = saturation_map(
-        a,
-        b,
-        weights=setup.weights,
-        full_across=full(across),
-        full_up=full(Axis.PITCH),
-        held={Command.FLAP: np.array(flap)} if flap else None,
-        mixes=setup.mixes,
-        differential=setup.rates_of(Axis.ROLL).differential,
-        crow=setup.crow,
-        inverted_v=inverted_v,
-        trim_shares=(_trim_share(a, offsets, inverted_v), _trim_share(b, offsets, inverted_v)),
-    )
-    pair = f"{NAMES[a.role].removeprefix('left ')}s"
-    what = "rudder" if across is Axis.YAW else "aileron"
-    if flap:
-        words = f"At {flap:.0%} flap {found.across_left_at_full_up:.0%} of the {what} is left."
-    elif found.cut_share == 0.0:
-        words = "Nothing is cut anywhere in the stick box."
-    else:
-        words = (
-            f"{found.cut_share:.0%} of the stick box is cut. At full elevator {found.across_left_at_full_up:.0%} of the {what} is "
-            f"left; at full {what} {found.up_left_at_full_across:.0%} of the elevator."
-        )
-    edges = (f"{what} left", f"{what} right", "elevator back", "elevator forward")
-    return Saturation(pair, found, flap, edges, words)
-
-
-def _trim_share(fitting: Fitting, offsets: dict[Axis, float], inverted_v: bool) -> float:
-    """Return the share of its full throw that trim holds at a surface."""
-    rest = surface_rest_rad(fitting, offsets, inverted_v=inverted_v)
-    end = max(fitting.end_point_down if rest > 0 else fitting.end_point_up, 0.05)
-    try:
-        return math.copysign(abs(pulses_for(fitting, rest)) / HALF_RANGE_US / end, rest)
-    except LinkageError:
-        return math.copysign(1.0, rest)
-
-
-def _weight_schools(setup: ControlSetup, *, inverted_v: bool) -> tuple[WeightSchool, ...]:
-    pair = next(((a, b) for a, b in _PAIRS[:2] if setup.fitting(a) and setup.fitting(b)), None)
-    if pair is None:
-        return ()
-    left, right = (f for r in pair if (f := setup.fitting(r)) is not None)
-    rows = []
-    for key, name, share, words in (
-        ("sum_100", "Sum of 100", 0.5, "Half the travel for each command: both at full never cut."),
-        ("above", "Well above 100", 0.8, "More of each command alone; the corners of the stick box are cut."),
-    ):
-        weights = Weights(share, share, share, setup.weights.flap)
-        found = saturation_map(left, right, weights=weights, inverted_v=inverted_v, steps=21)
-        throw = mean_throw_rad(replace(setup, weights=weights), Axis.PITCH, -1.0)
-        rows.append(WeightSchool(key, name, share, share, found.cut_share, throw, words))
-    return tuple(rows)
 
 
 def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jinba.core.controls.radio import MODE_WORDS, FlightMode
+from jinba.core.controls.switches import MODE_WORDS, FlightMode
 from jinba.core.controls.travel import Finding
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis

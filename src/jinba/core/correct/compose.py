@@ -11,7 +11,7 @@ from jinba.core.controls.surface_control import MOST_CLICKS
 from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
-from jinba.core.correct.trims import needed_rest_rad, set_rest
+from jinba.core.correct.trims import clicks_to_leave, needed_rest_rad, set_rest
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis
@@ -89,10 +89,10 @@ def as_flown(configuration: Configuration, flown: Trims) -> Configuration:
 def _set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tuple[Configuration, list[Action]]:
     actions: list[Action] = []
     trims, after = flown, configuration
-    layout = pitch_control_of(configuration.airframe)
+    layout, leave = pitch_control_of(configuration.airframe), clicks_to_leave(configuration)
     for axis in (Axis.YAW, Axis.PITCH, Axis.ROLL):
         rest = needed_rest_rad(after, belief, trims, axis)
-        control, action = set_rest(after.control(axis), rest, trims.of(axis), layout)
+        control, action = set_rest(after.control(axis), rest, trims.of(axis), layout, leave=leave)
         after = after.with_control(control)
         trims = trims.moved(axis, control.resting_rad)
         actions += [action] if action is not None else []

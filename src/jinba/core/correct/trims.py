@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from jinba.core.configuration import Configuration
+from jinba.core.controls.stabiliser import trims_forbidden
 from jinba.core.controls.surface_control import Control, transfer_trim
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.diagnose.update import Belief
@@ -59,18 +60,33 @@ def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, 
     return max(-0.35, min(0.35, b))
 
 
+def clicks_to_leave(configuration: Configuration) -> int:
+    """Return how many clicks may stay in the radio: the pilot's threshold, none where a controller reads them as commands."""
+    setup = configuration.controls
+    if setup is None:
+        return CLICKS_TO_LEAVE
+    return 0 if trims_forbidden(setup.stabiliser) else setup.threshold_clicks
+
+
 def set_rest(
-    control: Control, rest_rad: float, flown_rad: float, layout: PitchControl = PitchControl.TAIL
+    control: Control,
+    rest_rad: float,
+    flown_rad: float,
+    layout: PitchControl = PitchControl.TAIL,
+    *,
+    leave: int = CLICKS_TO_LEAVE,
 ) -> tuple[Control, Action | None]:
     """Return the control set to rest at ``rest_rad`` and what to do by hand; no action when nothing must be touched.
 
     ``flown_rad``: where it rested at the end of the last sortie, trim clicks included. Few clicks stay in the radio; more
-    than :data:`CLICKS_TO_LEAVE` go to the clevis in half turns, the remainder to sub-trim, all trims centred. ``layout``
+    than ``leave`` go to the clevis in half turns, the remainder to sub-trim, all trims centred. ``layout``
     decides how the surfaces are named and which way they are said to go.
     """
     in_radio = (rest_rad - control.mechanical_rad) / control.rad_per_click
     flown_clicks = round((flown_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
-    if abs(in_radio) <= CLICKS_TO_LEAVE:
+    if leave == 0 and flown_clicks == 0 and abs(rest_rad - flown_rad) < 0.5 * control.rad_per_click:
+        return control, None
+    if leave > 0 and abs(in_radio) <= leave:
         clicks = round((rest_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
         after = replace(control, clicks=clicks)
         change = clicks - flown_clicks
@@ -82,7 +98,7 @@ def set_rest(
         sub_trim_rad=transfer.sub_trim_rad,
         clicks=0,
     )
-    return after, _turn_action(control, transfer.half_turns, after, rest_rad, flown_rad, layout)
+    return after, _turn_action(control, transfer.half_turns, after, rest_rad, flown_rad, layout, learned=leave == 0)
 
 
 def _click_action(control: Control, change: int, after: Control, layout: PitchControl) -> Action:
@@ -109,7 +125,14 @@ def _trim_reading(control: Control) -> str:
 
 
 def _turn_action(
-    control: Control, half_turns: int, after: Control, rest_rad: float, flown_rad: float, layout: PitchControl
+    control: Control,
+    half_turns: int,
+    after: Control,
+    rest_rad: float,
+    flown_rad: float,
+    layout: PitchControl,
+    *,
+    learned: bool = False,
 ) -> Action:
     w = words_for(response_of_deflection(control.axis, rest_rad - control.mechanical_rad), layout)
     turns = abs(half_turns) / 2.0
@@ -119,7 +142,9 @@ def _turn_action(
         f"{_capital(control_name(control.axis, layout))}: centre the trim, then turn the clevis {_turns(turns)} so that it goes "
         f"{w.model} ({w.surface})"
     )
-    words += f", and put the remaining {sub:.1f} degrees in sub-trim." if sub > 0.05 else "."
+    rest_of_it = "let the controller learn the remaining" if learned else "put the remaining"
+    where = "" if learned else " in sub-trim"
+    words += f", and {rest_of_it} {sub:.1f} degrees{where}." if sub > 0.05 else "."
     extra = ""
     if abs(preset) > control.rad_per_click:
         extra = f" It is pre-set {words_for(response_of_deflection(control.axis, preset)).model} by {abs(math.degrees(preset)):.1f} degrees for the new balance and what is left over."

@@ -135,7 +135,7 @@ function SidewaysRating({ capture, reading, choose }: RatingProps) {
 }
 
 function Clicks({ capture, reading, onReading }: Props) {
-  const directions = useDirections(useTheModel().pitch_control);
+  const directions = useDirections(useTheModel());
   const [a, b] = capture.directions;
   const signed = reading?.number ? (reading.direction === a ? 1 : -1) * reading.number : 0;
   const put = (value: number) => {
@@ -172,7 +172,7 @@ function Clicks({ capture, reading, onReading }: Props) {
 const FRACTIONS = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.75, 1];
 
 function Stick({ capture, reading, onReading }: Props) {
-  const directions = useDirections(useTheModel().pitch_control);
+  const directions = useDirections(useTheModel());
   const [direction, setDirection] = useState(reading?.direction ?? capture.directions[0] ?? null);
   const words = (r: string) => directions.data?.responses[r]?.stick ?? r;
   const put = (number: number, way = direction) =>

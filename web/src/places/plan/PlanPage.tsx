@@ -83,6 +83,16 @@ function PlanView({
           Sortie {open.number} is still open. Fly it or land it first.
         </p>
       ) : null}
+      {(plan.controls ?? []).length > 0 ? (
+        <section className="sheet mb-2 border-l-4 border-l-accent p-2" data-testid="controls-say">
+          <p className="font-semibold text-accent">The controls desk says do not fly it like this:</p>
+          <ul className="list-disc pl-5">
+            {(plan.controls ?? []).map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
       {start.error ? <ProblemNote error={start.error} /> : null}
       {error ? <ProblemNote error={error} /> : null}
       <div className="grid gap-4 lg:grid-cols-[1fr_1.1fr_1fr]">
@@ -98,6 +108,7 @@ function PlanView({
           {log.error ? <ProblemNote error={log.error} /> : null}
           {plan.programme.cards
             .filter((c) => cards[c.card_id]?.phase === "bench" || cards[c.card_id]?.phase === "ground")
+            .filter((c) => c.state !== "not_for_this_model")
             .map((c) => {
               const card = cards[c.card_id];
               return card ? (

@@ -45,7 +45,7 @@ export function ShimsFields() {
 
 function Effect({ response }: { response: string }) {
   const model = useTheModel();
-  const directions = useDirections(model.pitch_control);
+  const directions = useDirections(model);
   const words = directions.data?.responses[response]?.model ?? response;
   return (
     <p className="text-xl font-semibold" data-testid="shim-effect">
@@ -115,7 +115,7 @@ function SeatBoard() {
   const [angle, setAngle] = useState(Math.PI / 180);
   const [spacing, setSpacing] = useState(0.14);
   const model = useTheModel();
-  const directions = useDirections(model.pitch_control);
+  const directions = useDirections(model);
   return (
     <section className="mb-3 border-b border-base-300 pb-2">
       <h2 className="text-lg">Wing or tail seat</h2>
