@@ -13,7 +13,14 @@ from jinba.core.airframe.planform import planform_of
 from jinba.core.bench.mount import wing_mount
 from jinba.core.configuration import PilotLimits
 from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.controls.fitting import ControlRole, Fitting
+from jinba.core.controls.hinge_moment import hinge_moment_coefficients, hinge_moment_nm
+from jinba.core.controls.linkage import Linkage, motion
+from jinba.core.controls.mixing import Weights, saturation_map
+from jinba.core.controls.shims import shim_m
+from jinba.core.controls.stabiliser import level_correction
 from jinba.core.controls.surface_control import Control, transfer_trim
+from jinba.core.controls.throws import expo
 from jinba.core.diagnose.update import prior_belief, update
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, sum_items
@@ -160,3 +167,43 @@ def test_wing_mount_page():
     m = wing_mount(model("high_wing"), bare_mass_kg=1.1, bare_x_m=0.07, wing_mass_kg=0.5, wing_x_m=0.10)
     behind = m.x_cg_m - m.x_root_m
     assert m.x_root_m == pytest.approx(0.07 + (0.5 * 0.10 - 1.6 * behind) / 1.1, abs=1e-6)
+
+
+def test_linkage_and_hinge_moment_pages():
+    k = Linkage(arm_m=0.010, horn_m=0.015, distance_m=0.120)
+    ends = np.degrees(motion(k, np.radians([-30.0, 30.0])).deflection_rad)
+    assert ends == pytest.approx([-19.56, 19.38], abs=0.01)
+    assert math.degrees(math.asin(10 / 15 * math.sin(math.radians(30)))) == pytest.approx(19.47, abs=0.005)
+    _, c_delta = hinge_moment_coefficients(0.3)
+    assert c_delta == pytest.approx(-0.965, abs=5e-4)
+    moment = hinge_moment_nm(
+        dynamic_pressure_pa=383.0, span_m=0.4, chord_m=0.045, flap_ratio=0.3, deflection_rad=math.radians(20)
+    )
+    assert moment == pytest.approx(0.105, abs=5e-4)
+    assert moment * 8 / 14 == pytest.approx(0.060, abs=5e-4)
+
+
+def test_mixing_page():
+    left, right = Fitting(ControlRole.LEFT_ELEVON, 1, 0.05, 0.4), Fitting(ControlRole.RIGHT_ELEVON, 2, 0.05, 0.4)
+    found = saturation_map(left, right, weights=Weights(pitch=0.8, roll=0.8), steps=121)
+    assert found.cut_share == pytest.approx(0.28, abs=0.01)
+    assert found.across_left_at_full_up == pytest.approx(0.63, abs=0.01)
+    assert saturation_map(left, right, weights=Weights(pitch=0.5, roll=0.5)).cut_share == 0.0
+
+
+def test_authority_and_mix_values_pages():
+    v, n = 13.0, 1.44
+    height = v**2 / 9.80665 * math.log((n - math.cos(math.radians(45))) / (n - 1))
+    assert height == pytest.approx(8.8, abs=0.05)
+    assert expo(0.5, 0.3) / 0.5 == pytest.approx(0.775)
+    assert pytest.approx(0.096) == 4 * 6 / 500 / 0.5
+
+
+def test_level_reference_and_shims_pages():
+    found = level_correction(
+        height_m=6.0, seconds=20.0, speed_mps=15.0, lift=0.4, lift_slope=4.6, cd_zero=0.035, induced_factor=0.06
+    )
+    assert found.factor == pytest.approx(1.73, abs=0.005)
+    assert math.degrees(found.path_rad) == pytest.approx(1.15, abs=0.005)
+    assert math.degrees(found.change_rad) == pytest.approx(-2.0, abs=0.02)
+    assert 1000 * shim_m(tilt_rad=math.radians(1.0), spacing_m=0.140) == pytest.approx(2.44, abs=0.005)

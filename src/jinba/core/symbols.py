@@ -67,4 +67,11 @@ SYMBOLS: tuple[Symbol, ...] = (
     Symbol("y_cg", "lateral_cg", "fraction of span", "right", "lateral balance"),
     Symbol("V_s", "stall_speed_mps", "m/s", "", "stall speed"),
     Symbol("rho", "density_kg_m3", "kg/m3", "", "air density"),
+    Symbol("a, h, L", "arm_m, horn_m, rod_m", "m", "", "servo arm, horn, rod between its pins"),
+    Symbol("t", "servo_rad", "rad", "arm's pin towards the surface", "servo rotation from neutral"),
+    Symbol("delta", "deflection_rad", "rad", "trailing edge down (rudder: left)", "deflection of one surface"),
+    Symbol("c_h", "hinge_moment", "-", "negative closes", "hinge moment over q S_f c_f"),
+    Symbol("k", "expo", "-", "softer round the centre", "expo, (1 - k) x + k x^3"),
+    Symbol("w", "weights", "-", "", "share of a combined surface's throw given to one command"),
+    Symbol("theta_ref", "level_rad", "rad", "nose up", "level reference of a flight controller"),
 )

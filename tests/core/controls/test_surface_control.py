@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jinba.core.controls.surface_control import MOST_CLICKS, Control, transfer_trim, washer_m
+from jinba.core.controls.surface_control import MOST_CLICKS, Control, transfer_trim
 from jinba.core.errors import OutOfRangeError
 from jinba.core.frames import Axis
 from jinba.core.stability import sections, stall
@@ -27,14 +27,6 @@ def test_one_turn_of_an_m2_clevis_on_a_12_mm_horn_is_1_91_degrees():
     assert control().rad_per_turn * DEG == pytest.approx(1.909, abs=0.001)
     assert control(thread_pitch_m=0.0005).rad_per_turn > control().rad_per_turn
     assert control(horn_arm_m=0.024).rad_per_turn < 0.51 * control().rad_per_turn
-
-
-@pytest.mark.parametrize(("rows_mm", "degrees"), [(16, 2.9), (19, 2.4), (25, 1.8), (32, 1.4), (44, 1.0)])
-def test_a_washer_of_0_8_mm_tilts_by_its_bolt_spacing(rows_mm, degrees):
-    """Geometry of mounts in common use: 0.8 mm over the spacing in the tilt direction (common practice, no source)."""
-    assert washer_m(tilt_rad=math.radians(degrees), bolt_spacing_m=rows_mm / 1000) * 1000 == pytest.approx(
-        0.8, abs=0.04
-    )
 
 
 @given(st.floats(-0.35, 0.35), st.floats(0.006, 0.03), st.sampled_from([0.0004, 0.0005, 0.00045357, 0.000635]))

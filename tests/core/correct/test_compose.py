@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jinba.core.configuration import balance_of
-from jinba.core.controls.surface_control import Control, transfer_trim, washer_m
+from jinba.core.controls.shims import shim_m
+from jinba.core.controls.surface_control import Control, transfer_trim
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.balance import LARGEST_STEP, wanted_margin
 from jinba.core.correct.compose import Choices, compose
@@ -132,7 +133,7 @@ def test_hands_and_steps_of_the_trade():
     control = Control(Axis.PITCH, 0.3, 0.0044, 0.05, 0.012, 0.0004)
     assert math.degrees(control.rad_per_turn) == pytest.approx(1.91, abs=0.005)
     for spacing, degrees in ((0.016, 2.9), (0.025, 1.8), (0.044, 1.0)):
-        assert washer_m(tilt_rad=math.radians(degrees), bolt_spacing_m=spacing) * 1000 == pytest.approx(0.8, abs=0.04)
+        assert shim_m(tilt_rad=math.radians(degrees), spacing_m=spacing) * 1000 == pytest.approx(0.8, abs=0.04)
 
 
 def test_a_settled_model_is_left_alone():

@@ -84,12 +84,3 @@ def transfer_trim(control: Control, target_rad: float) -> TrimTransfer:
     half_turns = round(change / half)
     turned = half_turns * half
     return TrimTransfer(half_turns, turned, change - turned, control.millimetres(target_rad))
-
-
-def washer_m(*, tilt_rad: float, bolt_spacing_m: float) -> float:
-    """Return the washer thickness [m] that tilts a mount by an angle [rad], bolt rows ``bolt_spacing_m`` [m] apart.
-
-    References: geometry, derived here; 0.8 mm over 25 mm is 1.8 degrees.
-    """
-    check_range("bolt spacing", bolt_spacing_m, unit="m", low=0.004, high=0.5)
-    return bolt_spacing_m * math.tan(tilt_rad)

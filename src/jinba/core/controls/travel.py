@@ -122,7 +122,7 @@ def travel(
     square = 0.5 * math.pi if k.drive is Drive.DIRECT else _arm_to_rod(m)
     findings = (*limits, *_findings(fitting, m, up, down, square, share, twist, speed_mps))
     return Travel(
-        poses=tuple(_pose(fitting, m, i) for i in range(SAMPLES) if np.isfinite(m.deflection_rad[i])),
+        poses=_poses(fitting, m),
         rod_m=0.0 if k.drive is Drive.DIRECT else k.rod_m,
         up_rad=up,
         down_rad=down,
@@ -159,19 +159,27 @@ def full_throw_moment_nm(
     )
 
 
-def _pose(fitting: Fitting, m: Motion, i: int) -> Pose:
-    angle = float(m.deflection_rad[i])
-    mm = 1000.0 * ruler_m(fitting.chord_m, angle)
-    words = surface_words(fitting.role, angle if mm >= 0.05 else 0.0)
-    return Pose(
-        float(m.servo_rad[i]),
-        angle,
-        f"{words} {mm:.1f} mm, {abs(math.degrees(angle)):.1f}°" if mm >= 0.05 else words,
-        float(m.arm_pin_m[0, i]),
-        float(m.arm_pin_m[1, i]),
-        float(m.horn_pin_m[0, i]),
-        float(m.horn_pin_m[1, i]),
+def _poses(fitting: Fitting, m: Motion) -> tuple[Pose, ...]:
+    """Return the positions the rod can reach, in the order of the servo's rotation."""
+    rows = zip(
+        m.servo_rad[:SAMPLES].tolist(),
+        m.deflection_rad[:SAMPLES].tolist(),
+        m.arm_pin_m[:, :SAMPLES].T.tolist(),
+        m.horn_pin_m[:, :SAMPLES].T.tolist(),
+        strict=True,
     )
+    return tuple(
+        Pose(servo, angle, _pose_words(fitting, angle), *arm, *horn)
+        for servo, angle, arm, horn in rows
+        if math.isfinite(angle)
+    )
+
+
+def _pose_words(fitting: Fitting, angle: float) -> str:
+    mm = 1000.0 * ruler_m(fitting.chord_m, angle)
+    if mm < 0.05:
+        return surface_words(fitting.role, 0.0)
+    return f"{surface_words(fitting.role, angle)} {mm:.1f} mm, {abs(math.degrees(angle)):.1f}°"
 
 
 def _ends(fitting: Fitting, m: Motion, *, rises: bool) -> tuple[tuple[float, float], list[Finding]]:

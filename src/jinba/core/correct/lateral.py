@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from jinba.core.configuration import Configuration
-from jinba.core.controls.surface_control import washer_m
+from jinba.core.controls.shims import shim_m
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.causes import NOT_SEPARATED
 from jinba.core.diagnose.tendencies import POWER_PITCH_LIMIT
@@ -110,7 +110,7 @@ def correct_thrust_line(
         return configuration, None
     way = ThrustLine.DOWN if tilt > 0 else ThrustLine.UP
     response = thrust_tilt_response(way, x_motor_ahead_of_cg_m=design.balance.x_m - motor.x_m)
-    thick = washer_m(tilt_rad=math.radians(abs(tilt)), bolt_spacing_m=motor.bolt_spacing_m) * 1000.0
+    thick = shim_m(tilt_rad=math.radians(abs(tilt)), spacing_m=motor.bolt_spacing_m) * 1000.0
     action = Action(
         ActionKind.THRUST_LINE,
         abs(tilt),
