@@ -182,6 +182,7 @@ function KeyTable({ onClose }: { onClose: () => void }) {
     ["Enter", "in a field: keep the value, go to the next"],
     ["Esc", "take an entry back, close what is open"],
     ["Ctrl Z, Ctrl Y", "on the bench: undo, redo"],
+    ["Y, N, B", "in the direction check: yes as drawn, no the other way, one back"],
     ["?", "this list"],
   ];
   return (

@@ -25,7 +25,8 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
   const hinge = direct ? { x: 0, y: 0 } : { x: linkage.distance_m, y: linkage.rise_m };
   const rudder = fitting.role === "rudder";
   const reach = { left: -1.4 * linkage.arm_m - 0.01, right: hinge.x + fitting.chord_m * 1.05 };
-  const tall = 1.25 * Math.max(linkage.arm_m, linkage.horn_m, 0.7 * fitting.chord_m) + Math.abs(linkage.rise_m);
+  const swing = Math.max(...[first, last].map((p) => Math.abs(Math.sin(p.deflection_rad))));
+  const tall = 1.15 * Math.max(linkage.arm_m, linkage.horn_m, swing * fitting.chord_m) + Math.abs(linkage.rise_m);
   const scale = Math.min((WIDTH - 30) / (reach.right - reach.left), (MOST_HEIGHT - 2 * WORDS) / (2 * tall));
   const height = Math.max(2 * tall * scale + 2 * WORDS, 150);
   const px = (x: number) => 15 + (x - reach.left) * scale;

@@ -1,5 +1,5 @@
-import { useState } from "react";
-import type { WalkStep } from "../../../api/client";
+import { useEffect, useState } from "react";
+import type { Airframe, WalkStep } from "../../../api/client";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { DirectionView } from "../../../drawing/controls/DirectionView";
 import { useLogGroundCard } from "../../../queries/sorties";
@@ -53,34 +53,67 @@ export function DirectionsBoard() {
         }
       />
     );
-  const say = (a: Answer) => {
-    setAnswers({ ...answers, [step.key]: a });
-    setAt(at + 1);
-  };
+  return (
+    <WalkStepView
+      step={step}
+      at={at}
+      count={steps.length}
+      airframe={setup.airframe}
+      onSay={(a) => {
+        setAnswers({ ...answers, [step.key]: a });
+        setAt(at + 1);
+      }}
+      onBack={() => setAt(at - 1)}
+    />
+  );
+}
+
+interface StepProps {
+  step: WalkStep;
+  at: number;
+  count: number;
+  airframe: Airframe;
+  onSay: (answer: Answer) => void;
+  onBack: () => void;
+}
+
+/** One direction: stick, picture from behind, question. Keys y and n answer, b goes one back. */
+function WalkStepView({ step, at, count, airframe, onSay, onBack }: StepProps) {
+  useEffect(() => {
+    function onKey(e: KeyboardEvent): void {
+      if (e.ctrlKey || e.metaKey || e.altKey || /^(INPUT|SELECT|TEXTAREA)$/.test((e.target as HTMLElement).tagName))
+        return;
+      if (e.key === "y") onSay("yes");
+      if (e.key === "n") onSay("no");
+      if (e.key === "b" && at > 0) onBack();
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [at, onSay, onBack]);
   return (
     <section aria-label="Direction check" data-testid="walk">
       <p className="text-sm font-semibold text-accent">Propeller off. Stand behind the model, radio in hand.</p>
       <div className="mt-1 flex items-baseline justify-between gap-2">
         <h2 className="text-2xl font-bold">{step.title}</h2>
         <span className="label-small shrink-0">
-          {at + 1} of {steps.length}
+          {at + 1} of {count}
         </span>
       </div>
       <p className="text-xl">{step.stick[0]?.toUpperCase() + step.stick.slice(1)}. Hold it.</p>
       <div className="sheet my-2 p-2 xl:max-w-xl">
-        <DirectionView airframe={setup.airframe} moves={step.moves} />
+        <DirectionView airframe={airframe} moves={step.moves} />
       </div>
       <p className="text-xl font-semibold">{step.surface[0]?.toUpperCase() + step.surface.slice(1)}?</p>
       <p>The model would go: {step.model}.</p>
       <div className="mt-3 grid grid-cols-2 gap-2">
-        <button type="button" className="field-choice" onClick={() => say("yes")}>
+        <button type="button" className="field-choice" onClick={() => onSay("yes")}>
           Yes, as drawn
         </button>
-        <button type="button" className="field-choice" onClick={() => say("no")}>
+        <button type="button" className="field-choice" onClick={() => onSay("no")}>
           No, the other way
         </button>
       </div>
-      <button type="button" className="btn btn-ghost mt-2 min-h-12" disabled={at === 0} onClick={() => setAt(at - 1)}>
+      <button type="button" className="btn btn-ghost mt-2 min-h-12" disabled={at === 0} onClick={onBack}>
         One back
       </button>
     </section>

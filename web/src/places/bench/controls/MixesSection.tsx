@@ -40,18 +40,18 @@ export function MixesBoard() {
               </p>
             </figure>
           ))}
+          {answer.weight_schools.length > 0 ? (
+            <section>
+              <h2 className="mb-1 text-lg">Two schools of weights</h2>
+              <ul className="grid gap-2">
+                {answer.weight_schools.map((s) => (
+                  <WeightSchool key={s.key} school={s} show={show} />
+                ))}
+              </ul>
+            </section>
+          ) : null}
         </div>
       )}
-      {answer.weight_schools.length > 0 ? (
-        <>
-          <h2 className="mt-3 mb-1 text-lg">Two schools of weights</h2>
-          <ul className="grid gap-2 md:grid-cols-2">
-            {answer.weight_schools.map((s) => (
-              <WeightSchool key={s.key} school={s} show={show} />
-            ))}
-          </ul>
-        </>
-      ) : null}
       <FromFlights />
       {answer.mixes.length > 0 ? (
         <>
@@ -172,8 +172,15 @@ export function MixesFields() {
   const { answer, setup } = useDesk();
   const { readOnly } = useEditing();
   const put = usePut();
-  const [source, setSource] = useState<(typeof SOURCES)[number][0]>("flap");
-  const [target, setTarget] = useState<Target>("pitch");
+  const { setup: configuration } = useEditing();
+  const flaps = setup.fittings.some((f) => f.role.includes("flap"));
+  const sources = SOURCES.filter(
+    ([k]) => (k !== "flap" || flaps) && (k !== "throttle" || configuration.airframe.motor !== null),
+  );
+  const [chosen, setSource] = useState<(typeof SOURCES)[number][0]>("flap");
+  const source = sources.some(([k]) => k === chosen) ? chosen : (sources[0]?.[0] ?? "yaw");
+  const [wanted, setTarget] = useState<Target>("pitch");
+  const target = wanted === source ? "roll" : wanted;
   const combined = new Set(
     setup.fittings.flatMap((f) =>
       f.role.endsWith("elevon")
@@ -230,8 +237,8 @@ export function MixesFields() {
         ))}
         {readOnly ? null : (
           <>
-            <Choice label="From" value={source} options={SOURCES} onChoose={setSource} />
-            <Choice label="To" value={target} options={TARGETS} onChoose={setTarget} />
+            <Choice label="From" value={source} options={sources} onChoose={setSource} />
+            <Choice label="To" value={target} options={TARGETS.filter(([k]) => k !== source)} onChoose={setTarget} />
             <SmallButton
               words="Add this mix"
               onClick={() =>

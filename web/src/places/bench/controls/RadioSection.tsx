@@ -49,7 +49,6 @@ export function RadioBoard() {
               <td>
                 {f.proved_on || readOnly ? null : (
                   <SmallButton
-                    quiet
                     words="Seen to work today"
                     onClick={() =>
                       void put(

@@ -45,8 +45,8 @@ export function TrimBoard() {
               <td>{AXIS[t.axis]}</td>
               <td>{t.phase}</td>
               <td className={t.beyond ? "font-semibold text-accent" : ""}>{Math.abs(t.clicks)}</td>
-              <td>{t.pulse_us.toFixed(0)} µs</td>
-              <td>
+              <td className="whitespace-nowrap">{t.pulse_us.toFixed(0)} µs</td>
+              <td className="whitespace-nowrap">
                 {show(t.moved_m, "length", 1)}, {show(t.angle_rad, "angle")}
               </td>
               <td>
@@ -82,7 +82,8 @@ function WaysOut() {
       <ul className="list-disc pl-5" data-testid="ways-out">
         {rows.map((s) => (
           <li key={s.role}>
-            <span className="font-semibold">{s.words}</span> by the radio ({s.stands} in all). {s.clevis_words}{" "}
+            <span className="font-semibold">{s.words}</span>{" "}
+            {s.stands === s.words ? "" : `by the radio; ${s.stands} in all`}. {s.clevis_words}{" "}
             {s.half_turns !== 0 && Math.abs(s.left_us) >= 1
               ? `Left for sub-trim: ${Math.abs(s.left_us).toFixed(0)} µs. `
               : ""}
@@ -198,7 +199,7 @@ export function TrimFields() {
           change={(v) => (s) => ({ ...s, threshold_clicks: Math.round(v) })}
         />
       </Group>
-      <Group title="Trims in the radio at the bench">
+      <Group title="Trims in the radio before the flight">
         {(["pitch", "roll", "yaw"] as const).map((axis) => (
           <WayField
             key={axis}
