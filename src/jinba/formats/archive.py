@@ -66,6 +66,7 @@ class RecordFile(_Strict):
     sortie_id: uuid.UUID | None
     recorded_at: datetime
     record: CardRecord
+    setup: Configuration | None = None
 
 
 class SortieFile(_Strict):

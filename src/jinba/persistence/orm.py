@@ -105,7 +105,11 @@ class SortieRow(Base):
 
 
 class RecordRow(Base):
-    """A logged card, appended and never overwritten; the latest of a card in a sortie counts. Bench cards have no sortie."""
+    """A logged card, appended and never overwritten; the latest of a card in a sortie counts.
+
+    Bench and ground cards have no sortie; they keep the ``setup`` they were done on, so that a later edit on the bench opens
+    them again. It is null for records made before it was kept.
+    """
 
     __tablename__ = "record"
     __table_args__ = (Index(None, "model_id", "recorded_at"),)
@@ -115,6 +119,7 @@ class RecordRow(Base):
     sortie_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), index=True)
     card_id: Mapped[str]
     record: Mapped[Json] = mapped_column(JSONB)
+    setup: Mapped[Json | None] = mapped_column(JSONB)
     recorded_at: Mapped[datetime] = _created()
 
 

@@ -48,6 +48,7 @@ def export_model(session: Session, model_id: uuid.UUID) -> tuple[str, bytes]:
                 sortie_id=r.sortie_id,
                 recorded_at=r.recorded_at,
                 record=from_json(CardRecord, r.record),
+                setup=None if r.setup is None else from_json(Configuration, r.setup),
             )
             for r in sorties.records_of_model(model_id)
         ],
@@ -135,6 +136,7 @@ def import_model(session: Session, data: bytes) -> ModelRow:
             sortie_id=None if r.sortie_id is None else new(r.sortie_id),
             card_id=r.record.card_id,
             record=to_json(r.record),
+            setup=None if r.setup is None else to_json(r.setup),
             recorded_at=r.recorded_at,
         )
         for r in project.records

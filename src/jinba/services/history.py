@@ -76,9 +76,12 @@ def read_history(models: Models, sorties: Sorties, model_id: uuid.UUID) -> Histo
         record = from_json(CardRecord, r.record)
         by_sortie.setdefault(r.sortie_id, []).append(record)
         results[r.card_id] = record.outcome
-        result_setups[r.card_id] = (
-            setups[r.sortie_id] if r.sortie_id else _setup_at(models, r.configuration_id, setup, row)
-        )
+        if r.sortie_id:
+            result_setups[r.card_id] = setups[r.sortie_id]
+        elif r.setup is not None:
+            result_setups[r.card_id] = from_json(Configuration, r.setup)
+        else:
+            result_setups[r.card_id] = _setup_at(models, r.configuration_id, setup, row)
         if last_landing is None or r.recorded_at > last_landing:
             fresh.add(r.card_id)
     logged = tuple(

@@ -56,6 +56,7 @@ def log_ground_card(session: Session, model_id: uuid.UUID, *, record_id: uuid.UU
                 configuration_id=known.configuration_row.id,
                 card_id=kind.id,
                 record=to_json(record),
+                setup=to_json(known.setup),
             )
         )
         session.flush()
