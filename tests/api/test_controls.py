@@ -180,6 +180,41 @@ def test_holes_are_searched_and_bad_ones_named(client):
     assert client.post(f"{V1}/models/{model['id']}/square-arm/kite").status_code == 422
 
 
+def test_a_throw_read_by_the_ruler_becomes_its_rate(client):
+    model = with_controls(client, "Ruler")
+    url = f"{V1}/models/{model['id']}/rate-for"
+    found = ok(client.post(url, json={"axis": "pitch", "straight_m": 0.009, "first": True}))
+    controls = copy.deepcopy(model["setup"]["controls"])
+    pitch = next(r for r in controls["rates"] if r["axis"] == "pitch")
+    pitch["steps"][0]["first"] = found["share"]
+    saved = save(client, model, controls=controls)
+    shown = next(r for r in desk(client, saved)["answer"]["rates"] if (r["axis"], r["rate"]) == ("pitch", "high"))
+    assert shown["first_m"] == pytest.approx(0.009, abs=5e-5)
+    assert (shown["first_way"], shown["second_way"]) == ("nose up", "nose down")
+    assert found["square_m"] < found["straight_m"]
+    far = client.post(url, json={"axis": "pitch", "straight_m": 0.06})
+    assert (far.status_code, far.json()["code"], "This linkage gives" in far.text) == (422, "unreachable-target", True)
+    wing = create(client, "Wing", "flying_wing")
+    assert (
+        "Nothing moves yaw"
+        in client.post(f"{V1}/models/{wing['id']}/rate-for", json={"axis": "yaw", "straight_m": 0.01}).text
+    )
+
+
+def test_a_gate_passed_before_an_edit_is_open_again(client):
+    model = with_controls(client, "Reopened")
+    close_gates(client, model["id"])
+    assert desk(client, model)["proofs"][0] == {"card_id": "B2", "state": "passed"}
+    longer = copy.deepcopy(model["setup"]["controls"])
+    longer["fittings"][2]["linkage"]["horn_m"] = 0.015
+    edited = save(client, model, controls=longer)
+    assert {"B2", "B4", "B5"} <= set(edited["stale"])
+    gates = ok(client.get(f"{V1}/models/{model['id']}/plan"))["programme"]["gates"]
+    assert {"B2", "B4", "B5"} <= set(gates)
+    undone = ok(client.post(f"{V1}/models/{model['id']}/undo"))
+    assert not {"B2", "B4", "B5"} & set(undone["stale"]), "put back as it was: what was proved stands"
+
+
 def test_the_sheet_is_one_page_and_throws_go_out_and_in(client):
     model = with_controls(client, "Sheet")
     path = f"{V1}/models/{model['id']}"
@@ -219,6 +254,7 @@ NUMBERS: tuple[tuple[str, dict[str, Any]], ...] = (
     ("compute/shim", {"seat": "tail", "angle_rad": 0.03, "spacing_m": 0.1}),
     ("models/{id}/holes", {"role": "elevator", "arm_holes_m": [0.01], "horn_holes_m": [0.014], "wanted_m": 0.01}),
     ("models/{id}/level-reference", {"height_m": 5.0, "seconds": 20.0}),
+    ("models/{id}/rate-for", {"axis": "roll", "straight_m": 0.008}),
 )
 
 

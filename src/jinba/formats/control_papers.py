@@ -75,7 +75,7 @@ def _surfaces(c: Configuration, answer: ControlsAnswer) -> Rows:
                 _mm(f.chord_m),
                 a.problem[:20] if t is None else f"{up} {1000 * t.up_m:.0f} mm {math.degrees(t.up_rad):.0f}°".strip(),
                 "" if t is None else f"{down} {1000 * t.down_m:.0f} mm {math.degrees(t.down_rad):.0f}°".strip(),
-                f"{f.end_point_up:.0%} / {f.end_point_down:.0%}",
+                f"{500 * f.end_point_up:.0f} / {500 * f.end_point_down:.0f} µs",
                 _sub_trim(f, c),
             )
         )

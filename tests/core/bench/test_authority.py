@@ -158,6 +158,15 @@ def test_knife_edge_gives_a_mix_for_each_side():
     assert isinstance(pitch, Mix)
 
 
+def test_differential_thrust_is_said_and_is_none_with_the_throttle_closed():
+    c = model()
+    setup = replace(control_setup_of(c), differential_thrust=0.3)
+    words = controls_answer(replace(c, controls=setup)).mixes
+    assert words == (
+        "full left rudder at half throttle: left motor 35%, right motor 65%; with the throttle closed both stand still",
+    )
+
+
 def test_a_card_that_was_not_flown_asks_for_nothing():
     setup = control_setup_of(model())
     assert mix_values(setup, (CardRecord("F11", Outcome.SKIPPED), done("F5"), done("F21"))) == ()

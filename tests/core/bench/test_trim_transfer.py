@@ -99,6 +99,9 @@ def test_a_controller_forbids_radio_trims_and_takes_them_as_midpoints():
         assert deflection_for(f, f.learned_us - 1500.0) == pytest.approx(-6 * c.elevator.rad_per_click, abs=1e-9)
     assert learned.elevator.resting_rad == pytest.approx(fitted.elevator.resting_rad)
     assert (learned.elevator.clicks, learned.elevator.sub_trim_rad) == (0, 0.0)
+    words = controls_answer(learned).midpoints
+    assert len(words) == 2
+    assert all("µs" in w and "mm at" in w for w in words), "its trims are microseconds and millimetres, not clicks"
 
 
 def test_what_cannot_be_moved_is_said():

@@ -876,6 +876,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/rate-for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rate For
+         * @description Return the rate that gives a throw at the trailing edge. Nothing is stored.
+         */
+        post: operations["rateFor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/trim-transfer": {
         parameters: {
             query?: never;
@@ -2218,6 +2238,8 @@ export interface components {
             radio: components["schemas"]["Finding"][];
             /** Stabiliser */
             stabiliser: components["schemas"]["Finding"][];
+            /** Midpoints */
+            midpoints: string[];
             /** Gains */
             gains: components["schemas"]["NextGain"][];
             /** Masked */
@@ -3750,8 +3772,8 @@ export interface components {
          * RateAuthority
          * @description What one rate of one axis does.
          *
-         *     ``first_rad``, ``second_rad``: mean throw for nose up / right and for the other way; ``first_m``, ``second_m`` straight
-         *     at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
+         *     ``first_way``, ``second_way``: the model's responses, nose up / right first; ``first_rad``, ``second_rad``: mean throws;
+         *     ``first_m``, ``second_m`` straight at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
          *     stick at cruise with ``stalls_first``; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
          *     ``pull_out_m`` height to come out of a 45 degree dive there; ``floor_passed`` None where there is no floor.
          */
@@ -3759,6 +3781,12 @@ export interface components {
             axis: components["schemas"]["Axis"];
             /** Rate */
             rate: string;
+            /** Chord M */
+            chord_m: number;
+            /** First Way */
+            first_way: string;
+            /** Second Way */
+            second_way: string;
             /** First Rad */
             first_rad: number;
             /** Second Rad */
@@ -3785,6 +3813,20 @@ export interface components {
             floor_passed: boolean | null;
             /** Words */
             words: string;
+        };
+        /**
+         * RateRequest
+         * @description A throw wanted of an axis [m, straight at the trailing edge], nose up / right (``first``) or the other way.
+         */
+        RateRequest: {
+            axis: components["schemas"]["Axis"];
+            /** Straight M */
+            straight_m: number;
+            /**
+             * First
+             * @default true
+             */
+            first: boolean;
         };
         /**
          * RateStep
@@ -4582,6 +4624,20 @@ export interface components {
             usual: boolean;
             /** Words */
             words: string;
+        };
+        /**
+         * ThrowSetting
+         * @description A throw wanted and the rate that gives it: share of full throw, angle [rad], straight and square movement. [m]
+         */
+        ThrowSetting: {
+            /** Share */
+            share: number;
+            /** Angle Rad */
+            angle_rad: number;
+            /** Straight M */
+            straight_m: number;
+            /** Square M */
+            square_m: number;
         };
         /**
          * ThrustLine
@@ -6465,6 +6521,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": number;
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rateFor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RateRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThrowSetting"];
                 };
             };
             /** @description Problem */

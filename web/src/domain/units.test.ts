@@ -13,6 +13,12 @@ describe("parsing what a pilot types", () => {
     ["1 3/8 in", "length", "mm", 0.034925],
     ["2' 3\"", "length", "mm", 0.6858],
     ["12 mm", "length", "in", 0.012],
+    // Ounce-force inch and kilogram-force centimetre: NIST SP 811.
+    ["1 oz·in", "torque", "N·m", 0.007061551814],
+    ["1 kg·cm", "torque", "N·m", 0.0980665],
+    ["0.18", "torque", "N·m", 0.18],
+    ["1520 µs", "pulse", "µs", 1520],
+    ["6", "count", "", 6],
     ["12", "length", "in", 0.3048],
     ["12,5", "length", "mm", 0.0125],
     ["-4", "length", "mm", -0.004],

@@ -85,8 +85,8 @@ export const UNITS: Record<Quantity, Unit[]> = {
   ],
   torque: [
     { key: "N·m", si: 1, digits: 2, aliases: ["nm", "n·m", "n m"] },
-    { key: "oz·in", si: 0.007061551814, digits: 0, aliases: ["oz·in", "ozin", "oz-in", "oz in"] },
-    { key: "kg·cm", si: 0.0980665, digits: 1, aliases: ["kg·cm", "kgcm", "kg-cm", "kg cm"] },
+    { key: "oz·in", si: 0.007061551814, digits: 0, aliases: ["oz·in", "ozin", "oz in"] },
+    { key: "kg·cm", si: 0.0980665, digits: 1, aliases: ["kg·cm", "kgcm", "kg cm"] },
   ],
   pulse: [{ key: "µs", si: 1, digits: 0, aliases: ["µs", "us", "microseconds"] }],
   count: [{ key: "", si: 1, digits: 0, aliases: [] }],

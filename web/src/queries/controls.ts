@@ -30,6 +30,14 @@ export function useSquareArm(id: string) {
   });
 }
 
+/** The rate that gives a throw at the trailing edge. Nothing is stored. */
+export function useRateFor(id: string) {
+  return useMutation({
+    mutationFn: (body: { axis: "pitch" | "roll" | "yaw"; straight_m: number; first: boolean }) =>
+      unwrap(client.POST("/api/v1/models/{model_id}/rate-for", { params: { path: { model_id: id } }, body })),
+  });
+}
+
 export function useShim() {
   return useMutation({
     mutationFn: (body: Requests["ShimRequest"]) => unwrap(client.POST("/api/v1/compute/shim", { body })),

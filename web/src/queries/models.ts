@@ -41,7 +41,7 @@ export function useDirections(model: ModelDetail) {
   // A pilot who has entered the radio is told which stick it is.
   const query = radio ? { layout, mode: radio.mode, levers: (radio.levers_reversed ?? []).join(",") } : { layout };
   return useQuery({
-    queryKey: [...keys.directions(layout), query],
+    queryKey: radio ? [...keys.directions(layout), query] : keys.directions(layout),
     queryFn: () => unwrap(client.GET("/api/v1/directions", { params: { query } })),
     staleTime: Number.POSITIVE_INFINITY,
   });

@@ -13,6 +13,7 @@ from jinba.api.deps import SessionDep
 from jinba.api.routes.compute import ConfigurationBody
 from jinba.api.routes.models import detail
 from jinba.api.schemas.models import ModelDetail
+from jinba.core.bench.authority import ThrowSetting, rate_for_throw
 from jinba.core.bench.controls import ControlsAnswer, control_setup_of, controls_answer, section_chord_m
 from jinba.core.bench.level import level_for
 from jinba.core.bench.trim_transfer import Way
@@ -61,6 +62,15 @@ class HolesRequest:
     arm_holes_m: tuple[float, ...]
     horn_holes_m: tuple[float, ...]
     wanted_m: float
+
+
+@dataclass(frozen=True, slots=True)
+class RateRequest:
+    """A throw wanted of an axis [m, straight at the trailing edge], nose up / right (``first``) or the other way."""
+
+    axis: Axis
+    straight_m: float
+    first: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -197,6 +207,13 @@ def square_arm(model_id: uuid.UUID, role: str, session: SessionDep) -> float:
     if fitting is None:
         raise JinbaError(f"There is no {role.replace('_', ' ')} on this model.", name="role")
     return square_lean_rad(fitting.linkage)
+
+
+@router.post("/models/{model_id}/rate-for", operation_id="rateFor")
+def rate_for(model_id: uuid.UUID, body: RateRequest, session: SessionDep) -> ThrowSetting:
+    """Return the rate that gives a throw at the trailing edge. Nothing is stored."""
+    setup = control_setup_of(bench.history(session, model_id).setup)
+    return rate_for_throw(setup, body.axis, straight_m=body.straight_m, first=body.first)
 
 
 @router.post("/models/{model_id}/trim-transfer", operation_id="moveTrim")

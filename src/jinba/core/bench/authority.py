@@ -12,8 +12,9 @@ from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.controls.deflections import command_for_throw, mean_throw_rad
 from jinba.core.controls.setup import COMMAND_OF, ControlSetup
 from jinba.core.controls.throws import RateStep
-from jinba.core.controls.travel import ruler_m
-from jinba.core.frames import Axis
+from jinba.core.controls.travel import angle_of_ruler, ruler_m, vertical_m
+from jinba.core.errors import UnreachableTargetError
+from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.observe.parameters import COUNT
 from jinba.core.observe.situation import (
     APPROACH_OVER_STALL,
@@ -56,14 +57,17 @@ CLASS_THROWS: dict[ModelClass, ClassThrow] = {
 class RateAuthority:
     """What one rate of one axis does.
 
-    ``first_rad``, ``second_rad``: mean throw for nose up / right and for the other way; ``first_m``, ``second_m`` straight
-    at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
+    ``first_way``, ``second_way``: the model's responses, nose up / right first; ``first_rad``, ``second_rad``: mean throws;
+    ``first_m``, ``second_m`` straight at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
     stick at cruise with ``stalls_first``; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
     ``pull_out_m`` height to come out of a 45 degree dive there; ``floor_passed`` None where there is no floor.
     """
 
     axis: Axis
     rate: str
+    chord_m: float
+    first_way: str
+    second_way: str
     first_rad: float
     second_rad: float
     first_m: float
@@ -99,6 +103,9 @@ def rate_authority(design: Design, setup: ControlSetup, axis: Axis, step: RateSt
     return RateAuthority(
         axis=axis,
         rate=step.name,
+        chord_m=chord,
+        first_way=words_for(response_of_deflection(axis, sign)).model,
+        second_way=words_for(response_of_deflection(axis, -sign)).model,
         first_rad=first,
         second_rad=second,
         first_m=ruler_m(chord, first),
@@ -208,6 +215,36 @@ def _words(
         floor = "" if passed else f" Below the floor of {FLOOR_SHARE:.0%}: more throw on the {rate} rate."
         return pull + slow + out + floor
     return ""
+
+
+@dataclass(frozen=True, slots=True)
+class ThrowSetting:
+    """A throw wanted and the rate that gives it: share of full throw, angle [rad], straight and square movement. [m]"""
+
+    share: float
+    angle_rad: float
+    straight_m: float
+    square_m: float
+
+
+def rate_for_throw(setup: ControlSetup, axis: Axis, *, straight_m: float, first: bool) -> ThrowSetting:
+    """Return the rate that moves the trailing edge of an axis by a straight distance [m]; ``first``: nose up, or right.
+
+    Raises: UnreachableTargetError when the linkage does not reach it, saying how far it does; OutOfRangeError.
+    """
+    moving = setup.moving(COMMAND_OF[axis])
+    if not moving:
+        raise UnreachableTargetError(f"Nothing moves {axis.value} on this model.")
+    chord = moving[0].chord_m
+    sign = (1.0 if axis is Axis.ROLL else -1.0) * (1.0 if first else -1.0)
+    angle = angle_of_ruler(chord, straight_m)
+    share = command_for_throw(setup, axis, angle, sign=sign)
+    if share is None or share < 0.05:
+        most = 1000.0 * ruler_m(chord, mean_throw_rad(setup, axis, sign))
+        raise UnreachableTargetError(
+            f"This linkage gives {0.05 * most:.1f} to {most:.1f} mm that way: other holes or end points for {1000 * straight_m:.1f} mm."
+        )
+    return ThrowSetting(share, angle, straight_m, vertical_m(chord, angle))
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from jinba.core.airframe.layout import control_surface_of, pitch_control_of
 from jinba.core.bench.authority import RateAuthority, ThrowSchool, rate_authority, throw_schools
 from jinba.core.bench.direction_walk import WalkStep, direction_walk
@@ -15,6 +17,8 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.deflections import click_rad, mean_throw_rad
 from jinba.core.controls.fitting import ControlRole, Fitting
 from jinba.core.controls.four_bar import LinkageError
+from jinba.core.controls.mixing import motor_outputs
+from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.controls.radio import radio_findings, reopened
 from jinba.core.controls.setup import ControlSetup, starting_setup
 from jinba.core.controls.stabiliser import (
@@ -28,7 +32,7 @@ from jinba.core.controls.stabiliser import (
 from jinba.core.controls.surface_control import Control
 from jinba.core.controls.switches import FlightMode
 from jinba.core.controls.travel import Finding, Travel, ruler_m, travel
-from jinba.core.controls.trim import AxisTrim, SurfaceTrim, per_surface
+from jinba.core.controls.trim import AxisTrim, SurfaceTrim, deflection_for, per_surface, rest_words
 from jinba.core.frames import (
     Axis,
     PitchControl,
@@ -115,6 +119,7 @@ class ControlsAnswer:
     trim_warning: str
     radio: tuple[Finding, ...]
     stabiliser: tuple[Finding, ...]
+    midpoints: tuple[str, ...]
     gains: tuple[NextGain, ...]
     masked: tuple[Masked, ...]
     walk: tuple[WalkStep, ...]
@@ -138,7 +143,7 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         started=c.controls is None,
         dive_speed_mps=dive,
         ways=axis_ways(c),
-        mixes=tuple(mix_words(m) for m in setup.mixes),
+        mixes=(*(mix_words(m) for m in setup.mixes), *_motor_words(setup)),
         sticks=sticks_words(setup.radio.mode),
         x_motor_ahead_m=0.0 if c.airframe.motor is None else design.balance.x_m - c.airframe.motor.x_m,
         thrust_words=thrust_words(c),
@@ -164,6 +169,7 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         else stabiliser_findings(
             device, clicks=clicks, midpoints_known=any(f.learned_us is not None for f in setup.fittings)
         ),
+        midpoints=_midpoint_words(setup),
         gains=() if device is None else next_gains(device.gains),
         masked=() if device is None else tuple(Masked(p.mode, masks(p.mode)) for p in device.proofs),
         walk=direction_walk(c, setup),
@@ -194,6 +200,26 @@ def thrust_words(c: Configuration) -> str:
         if abs(angle) > 1e-4
     ]
     return "the forward end points " + " and ".join(parts) if parts else "straight ahead"
+
+
+def _motor_words(setup: ControlSetup) -> tuple[str, ...]:
+    """Return what differential thrust does at half throttle, full rudder to the left, in words."""
+    if setup.differential_thrust == 0.0:
+        return ()
+    left, right = motor_outputs(np.array([0.5]), np.array([1.0]), share=setup.differential_thrust)
+    return (
+        f"full left rudder at half throttle: left motor {left[0]:.0%}, right motor {right[0]:.0%}; with the throttle closed "
+        "both stand still",
+    )
+
+
+def _midpoint_words(setup: ControlSetup) -> tuple[str, ...]:
+    """Return the learned midpoints in microseconds and millimetres: the trim measure of a model that has no clicks."""
+    return tuple(
+        f"{f.name}: {f.learned_us:.0f} µs, {rest_words(f, deflection_for(f, f.learned_us - NEUTRAL_US))}"
+        for f in setup.fittings
+        if f.learned_us is not None
+    )
 
 
 def axis_ways(c: Configuration) -> tuple[AxisWays, ...]:

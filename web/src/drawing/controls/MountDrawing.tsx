@@ -5,13 +5,15 @@ interface Props {
   facesAft: boolean;
   shimmed: Schemas["Shim"] | undefined;
   spacing_m: number;
+  /** Where the forward end points now, down or right. [rad] */
+  now_rad: number;
 }
 
 const W = 460;
 const H = 220;
 
 /** The mount from the side (from above for side thrust): bulkhead, bolts, washers and where the thrust axis then points. */
-export function MountDrawing({ tilt, facesAft, shimmed, spacing_m }: Props) {
+export function MountDrawing({ tilt, facesAft, shimmed, spacing_m, now_rad }: Props) {
   const side = tilt === "left" || tilt === "right";
   const degrees = ((shimmed?.tilt_rad ?? 0) * 180) / Math.PI;
   // The nose is on the left of the sheet; from above the left wing is at the bottom. Forward end down, or to the right wing (up here).
@@ -34,7 +36,17 @@ export function MountDrawing({ tilt, facesAft, shimmed, spacing_m }: Props) {
       </text>
       <path d={`M${bulkhead} ${H / 2 - 78}V${H / 2 + 78}`} className="stroke-base-content" strokeWidth={7} />
       <path d={`M20 ${H / 2}H${W - 20}`} className="stroke-secondary" strokeDasharray="8 4 2 4" strokeWidth={1} />
-      <g transform={`rotate(${turn} ${bulkhead} ${H / 2})`} className="stroke-base-content" fill="none">
+      <path
+        d={`M${bulkhead + out * 150} ${H / 2}H${bulkhead - out * 60}`}
+        transform={`rotate(${(side ? 1 : -1) * ((now_rad * 180) / Math.PI)} ${bulkhead} ${H / 2})`}
+        className="stroke-base-content"
+        strokeWidth={1.5}
+      />
+      <g
+        transform={`rotate(${turn + (side ? 1 : -1) * ((now_rad * 180) / Math.PI)} ${bulkhead} ${H / 2})`}
+        className="stroke-base-content"
+        fill="none"
+      >
         <rect
           x={out > 0 ? bulkhead + 6 + washer / 2 : bulkhead - 66 - washer / 2}
           y={H / 2 - 58}
@@ -78,7 +90,7 @@ export function MountDrawing({ tilt, facesAft, shimmed, spacing_m }: Props) {
         </text>
       ) : null}
       <text x={W - 10} y={H - 10} textAnchor="end" className="fill-base-content text-[13px]">
-        {shimmed ? `${Math.abs(degrees).toFixed(1)}°` : "bolt rows, bulkhead, motor"}
+        {shimmed ? `ink: now, blue: ${Math.abs(degrees).toFixed(1)}° further ${tilt}` : "ink: thrust line now"}
       </text>
     </svg>
   );

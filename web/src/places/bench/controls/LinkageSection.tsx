@@ -71,13 +71,16 @@ function Moving({ travel }: { travel: Travel }) {
       <div className="flex flex-wrap gap-y-2" data-testid="travel">
         <Figure label={`most ${up}, ${show(travel.up_rad, "angle")}`}>{show(travel.up_m, "length", 1)}</Figure>
         <Figure label={`most ${down}, ${show(travel.down_rad, "angle")}`}>{show(travel.down_m, "length", 1)}</Figure>
-        <Figure label="one microsecond, at neutral">{show(travel.m_per_us, "length", 3)}</Figure>
+        <Figure label={`one microsecond, ${show(travel.rad_per_us, "angle", 2)}`}>
+          {show(travel.m_per_us, "length", 3)}
+        </Figure>
         <Figure label="one click">{show(travel.m_per_click, "length", 2)}</Figure>
         <Figure label="left by the dead band">{show(travel.smallest_m, "length", 2)}</Figure>
         <Figure label="hinge torque over servo torque">{travel.advantage.toFixed(2)}</Figure>
         <Figure label={`of the stall torque, full throw at ${show(travel.speed_mps, "speed")}`}>
           {(travel.torque_share * 100).toFixed(0)} %
         </Figure>
+        <Figure label="moment of the air at full throw">{show(travel.moment_nm, "torque", 1)}</Figure>
         <Figure label="arm to rod at neutral">{show(travel.arm_to_rod_rad, "angle")}</Figure>
         <Figure label="rod, pin to pin">{show(travel.rod_m, "length", 1)}</Figure>
       </div>

@@ -73,7 +73,13 @@ function Mount({ motor }: { motor: Motor }) {
   return (
     <section className="grid items-start gap-3 md:grid-cols-[1fr_20rem]">
       <div className="sheet">
-        <MountDrawing tilt={tilt} facesAft={faces_aft} shimmed={shim.data} spacing_m={spacing} />
+        <MountDrawing
+          tilt={tilt}
+          facesAft={faces_aft}
+          shimmed={shim.data}
+          spacing_m={spacing}
+          now_rad={(tilt === "down" || tilt === "up" ? motor.tilt_down_rad : motor.tilt_right_rad) ?? 0}
+        />
       </div>
       <div>
         <h2 className="text-lg">Motor mount</h2>

@@ -1,9 +1,11 @@
 import { useState } from "react";
 import type { ControlSetup, ControlsAnswer } from "../../../api/client";
+import { QuantityField } from "../../../components/quantity/QuantityField";
 import { useSettings } from "../../../components/settings-context";
 import { Curve } from "../../../drawing/controls/Curve";
+import { useRateFor } from "../../../queries/controls";
 import { Choice, Group, SmallButton, useEditing } from "../editing";
-import { SetupNumber, useDesk, usePut } from "./desk";
+import { type SetupChange, SetupNumber, useDesk, usePut, WayNumber } from "./desk";
 
 type Steps = ControlSetup["rates"][number]["steps"];
 type Axis = "pitch" | "roll" | "yaw";
@@ -57,8 +59,8 @@ function AxisBoard({ axis }: { axis: Axis }) {
           <div key={r.rate} className="mt-1" data-rate={`${axis} ${r.rate}`}>
             <p>
               <span className="font-semibold">{r.rate}</span>: {show(r.first_m, "length", 1)} (
-              {show(r.first_rad, "angle")}) one way, {show(r.second_m, "length", 1)} ({show(r.second_rad, "angle")}) the
-              other
+              {show(r.first_rad, "angle")}) {r.first_way}, {show(r.second_m, "length", 1)} (
+              {show(r.second_rad, "angle")}) {r.second_way}, at {show(r.chord_m, "length")} chord
             </p>
             <p className={r.floor_passed === false ? "font-semibold text-accent" : "text-sm"}>
               {r.floor_passed === null ? "" : r.floor_passed ? "Authority floor passed. " : "Authority floor failed. "}
@@ -153,28 +155,17 @@ export function ThrowsFields() {
             ) : null
           }
         >
-          {(["first", "second", "expo"] as const).map((key) => (
-            <SetupNumber
-              key={key}
-              label={
-                key === "first"
-                  ? `Share of full throw, ${one}`
-                  : key === "second"
-                    ? `Share of full throw, ${other}`
-                    : "Expo"
-              }
-              {...(key === "expo" ? { hint: "softer round the centre; sharper: with a minus" } : {})}
-              quantity="fraction"
-              value={step[key]}
-              words={`${axis} rate set`}
-              change={(v) => (s) => ({
-                ...s,
-                rates: s.rates.map((r) =>
-                  r.axis === axis ? { ...r, steps: r.steps.map((t, k) => (k === i ? { ...t, [key]: v } : t)) } : r,
-                ),
-              })}
-            />
+          {(["first", "second"] as const).map((key) => (
+            <RateRow key={key} axis={axis} index={i} name={step.name} side={key} way={key === "first" ? one : other} />
           ))}
+          <WayNumber
+            label="Expo"
+            quantity="fraction"
+            ways={["softer centre", "sharper centre"]}
+            value={step.expo}
+            words={`${axis} expo set`}
+            change={(v) => withStep(axis, i, { expo: v })}
+          />
         </Group>
       ))}
       {rates.steps.length < 3 && !readOnly ? (
@@ -220,6 +211,57 @@ export function ThrowsFields() {
       />
       <TakeLinkage />
     </div>
+  );
+}
+
+/** Replace parts of one rate of an axis. */
+function withStep(axis: Axis, index: number, part: Partial<Steps[number]>): SetupChange {
+  return (s) => ({
+    ...s,
+    rates: s.rates.map((r) =>
+      r.axis === axis ? { ...r, steps: r.steps.map((t, k) => (k === index ? { ...t, ...part } : t)) } : r,
+    ),
+  });
+}
+
+interface RateRowProps {
+  axis: Axis;
+  index: number;
+  name: string;
+  side: "first" | "second";
+  way: string;
+}
+
+/** One way of a rate: as a share of the full throw, or by the throw a ruler is to read. */
+function RateRow({ axis, index, name, side, way }: RateRowProps) {
+  const { modelId, answer, setup } = useDesk();
+  const { readOnly } = useEditing();
+  const put = usePut();
+  const ask = useRateFor(modelId);
+  const step = setup.rates.find((r) => r.axis === axis)?.steps[index];
+  const shown = answer.rates.find((r) => r.axis === axis && r.rate === name);
+  if (!step || !shown) return null;
+  return (
+    <>
+      <SetupNumber
+        label={`Share of full throw, ${way}`}
+        quantity="fraction"
+        value={step[side]}
+        words={`${axis} rate set`}
+        change={(v) => withStep(axis, index, { [side]: v })}
+      />
+      <QuantityField
+        label={`By the ruler, ${way}`}
+        quantity="length"
+        extraDigits={1}
+        value={side === "first" ? shown.first_m : shown.second_m}
+        disabled={readOnly}
+        onCommit={async (straight_m) => {
+          const found = await ask.mutateAsync({ axis, straight_m, first: side === "first" });
+          await put(withStep(axis, index, { [side]: found.share }), `${axis} throw set by the ruler`);
+        }}
+      />
+    </>
   );
 }
 

@@ -2,7 +2,8 @@ import { useSettings } from "../../../components/settings-context";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { useMoveTrim } from "../../../queries/controls";
 import { Group, useEditing } from "../editing";
-import { SetupNumber, useDesk, WayField, WayNumber } from "./desk";
+import { SetupNumber, useDesk, usePut, WayField, WayNumber } from "./desk";
+import { TextField } from "./TextField";
 
 const AXIS = { pitch: "Pitch", roll: "Roll", yaw: "Yaw" } as const;
 const PROOF_WORDS: Record<string, string> = {
@@ -28,36 +29,39 @@ export function TrimBoard() {
         </p>
       ))}
       <h2 className="text-lg">In the radio now{view.flown ? ", as it landed" : ""}</h2>
-      <table className="table table-sm figures">
-        <thead>
-          <tr>
-            <th>axis</th>
-            <th>phase</th>
-            <th>clicks</th>
-            <th>pulse</th>
-            <th>surface</th>
-            <th>which way</th>
-          </tr>
-        </thead>
-        <tbody>
-          {answer.ledger.map((t) => (
-            <tr key={t.axis + t.phase} data-trim={t.axis}>
-              <td>{AXIS[t.axis]}</td>
-              <td>{t.phase}</td>
-              <td className={t.beyond ? "font-semibold text-accent" : ""}>{Math.abs(t.clicks)}</td>
-              <td className="whitespace-nowrap">{t.pulse_us.toFixed(0)} µs</td>
-              <td className="whitespace-nowrap">
-                {show(t.moved_m, "length", 1)}, {show(t.angle_rad, "angle")}
-              </td>
-              <td>
-                {t.words}
-                {t.beyond ? <span className="font-semibold text-accent"> – move it out of the radio</span> : null}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <ul>
+        {answer.ledger.map((t) => (
+          <li
+            key={t.axis + t.phase}
+            data-trim={t.axis}
+            className="grid gap-x-3 border-b border-base-300 py-1 sm:grid-cols-[9rem_14rem_1fr]"
+          >
+            <span className="font-semibold">
+              {AXIS[t.axis]}, {t.phase}
+            </span>
+            <span className={`tabular-nums ${t.beyond ? "font-semibold text-accent" : ""}`}>
+              {t.clicks === 0
+                ? "–"
+                : `${Math.abs(t.clicks)} clicks, ${t.pulse_us.toFixed(0)} µs, ${show(t.moved_m, "length", 1)}, ${show(t.angle_rad, "angle")}`}
+            </span>
+            <span>
+              {t.words}
+              {t.beyond ? <span className="font-semibold text-accent"> – move it out of the radio</span> : null}
+            </span>
+          </li>
+        ))}
+      </ul>
       {resting.length > 0 ? <WaysOut /> : <p className="mt-2 font-semibold">All trims and sub-trims are centred.</p>}
+      {answer.midpoints.length > 0 ? (
+        <section className="mt-3">
+          <h2 className="text-lg">Learned midpoints, this model's trims</h2>
+          <ul className="list-disc pl-5">
+            {answer.midpoints.map((m) => (
+              <li key={m}>{m}</li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
       <Proofs />
       {view.sortie_trims.length > 0 ? <BySortie /> : null}
     </div>
@@ -116,7 +120,7 @@ function Proofs() {
   const { view, setup } = useDesk();
   return (
     <section className="mt-3" data-testid="zeroed">
-      {setup.to_find.length > 0 ? (
+      {setup.to_find.length > 0 && view.proofs.some((p) => p.card_id === "B2" && p.state !== "passed") ? (
         <>
           <h2 className="text-lg">To do and to find before the next flight</h2>
           <ol className="list-decimal pl-5">
@@ -173,6 +177,7 @@ function BySortie() {
 /** What a click is, how many may stay, and the trims of the other flight phases. */
 export function TrimFields() {
   const { answer, setup } = useDesk();
+  const put = usePut();
   const { setup: configuration, edit, readOnly } = useEditing();
   const KEY = { pitch: "elevator", roll: "aileron", yaw: "rudder" } as const;
   const ways = (axis: string): readonly [string, string] => {
@@ -217,6 +222,19 @@ export function TrimFields() {
           />
         ))}
       </Group>
+      {setup.phases.map((p, k) => (
+        <TextField
+          key={p.name}
+          label={`${p.name} is trimmed at`}
+          value={p.speed_words}
+          onCommit={(speed_words) =>
+            put(
+              (s) => ({ ...s, phases: s.phases.map((q, j) => (j === k ? { ...q, speed_words } : q)) }),
+              "trim speed noted",
+            )
+          }
+        />
+      ))}
       {setup.phases.slice(1).map((p, k) => (
         <Group key={p.name} title={`Trims in ${p.name}`}>
           {(["pitch", "roll", "yaw"] as const).map((axis) => (
