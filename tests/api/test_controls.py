@@ -231,6 +231,18 @@ def test_the_sheet_is_one_page_and_throws_go_out_and_in(client):
     assert ok(client.get(path))["setup"] == read["setup"]
 
 
+def test_a_project_file_carries_the_controls_and_what_was_proved_on_which_setup(client):
+    model = with_controls(client, "Carried")
+    close_gates(client, model["id"])
+    data = client.get(f"{V1}/models/{model['id']}/archive").content
+    copied = ok(client.post(f"{V1}/archives", content=data), 201)
+    assert copied["setup"]["controls"] == model["setup"]["controls"]
+    assert not {"B2", "B5"} & set(copied["stale"])
+    longer = copy.deepcopy(copied["setup"]["controls"])
+    longer["fittings"][2]["linkage"]["arm_m"] = 0.007
+    assert {"B2", "B5"} <= set(save(client, copied, controls=longer)["stale"])
+
+
 def test_directions_are_those_of_the_pilots_radio(client):
     one = ok(client.get(f"{V1}/directions", params={"layout": "tail", "mode": 1}))["responses"]["nose_up"]
     assert one["stick"] == "left stick back, towards you"

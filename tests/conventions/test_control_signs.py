@@ -16,8 +16,11 @@ from jinba.core.controls.deflections import deflected, stick_commands
 from jinba.core.controls.fitting import Command, ControlRole, surface_words
 from jinba.core.controls.linkage import Linkage, motion
 from jinba.core.controls.mixing import Mix
+from jinba.core.controls.radio import RadioSheet
 from jinba.core.controls.setup import ControlSetup, starting_setup
 from jinba.core.controls.shims import Seat, mount_shim, seat_shim
+from jinba.core.controls.stabiliser import Stabiliser
+from jinba.core.correct.trims import clicks_to_leave, set_rest
 from jinba.core.frames import (
     Axis,
     PitchControl,
@@ -216,3 +219,27 @@ def test_every_surface_has_words_both_ways():
         assert down != up
         assert down.split()[-1] in ("down", "left")
         assert up.split()[-1] in ("up", "right")
+
+
+@pytest.mark.parametrize(("levers", "lever"), [((), "lever towards you"), (("pitch",), "lever away from you")])
+def test_the_rework_names_the_lever_of_this_pilots_radio(levers, lever):
+    c = model("low_wing")
+    control = c.elevator
+    rest = control.mechanical_rad - 2 * control.rad_per_click
+    _, action = set_rest(control, rest, control.mechanical_rad, radio=RadioSheet(mode=1, levers_reversed=levers))
+    assert action is not None
+    assert f"2 clicks nose up, {lever}, beside the left stick" in action.words
+
+
+def test_with_a_controller_no_click_stays_in_the_radio():
+    c = model("flying_wing")
+    fitted = replace(c, controls=replace(setup_of(c), stabiliser=Stabiliser()))
+    assert clicks_to_leave(fitted) == 0
+    assert clicks_to_leave(replace(fitted, controls=replace(setup_of(c), threshold_clicks=2))) == 2
+    control = c.elevator
+    after, action = set_rest(
+        control, control.mechanical_rad - 3 * control.rad_per_click, control.mechanical_rad, leave=0
+    )
+    assert after.clicks == 0
+    assert action is not None
+    assert "let the controller learn" in action.words

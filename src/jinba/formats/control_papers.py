@@ -41,7 +41,7 @@ def sections(c: Configuration, answer: ControlsAnswer) -> list[Section]:
         ("Flight phases", ("phase", "rates", "flap", "trims in clicks", "trimmed at"), _phases(answer)),
         (
             "Switches",
-            ("switch", "where", "does", "positions, the first away from you"),
+            ("switch", "place from outside", "does", "positions, the first away from you"),
             [_switch(w) for w in s.radio.switches],
         ),
         ("Fail-safe", ("channel", "without signal", "proved on"), [_safe(f) for f in s.radio.fail_safe]),
@@ -138,7 +138,7 @@ def _phases(answer: ControlsAnswer) -> Rows:
 
 def _switch(w: Switch) -> tuple[str, ...]:
     modes = ", ".join(MODE_WORDS[m] for m in w.modes) if Job.MODE in w.jobs else f"{w.positions}"
-    return (w.name, f"{w.side}, {w.place}. from outside", " + ".join(JOB_WORDS[j] for j in w.jobs), modes)
+    return (w.name, f"{w.side} {w.place}", " + ".join(JOB_WORDS[j] for j in w.jobs), modes)
 
 
 def _safe(f: FailSafe) -> tuple[str, ...]:
@@ -182,7 +182,7 @@ _WIDTHS: dict[str, tuple[float, ...]] = {
     "Surfaces": (34, 13, 13, 13, 15, 27, 27, 22, 20),
     "Rates": (18, 20, 55, 40, 16, 20),
     "Mixes": (40, 34, 100),
-    "Flight phases": (26, 34, 14, 84, 24),
+    "Flight phases": (24, 34, 12, 70, 42),
     "Switches": (20, 36, 42, 84),
     "Fail-safe": (44, 40, 60),
     "Timers": (44, 24, 60),

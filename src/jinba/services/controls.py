@@ -82,7 +82,7 @@ def controls_view(session: Session, model_id: uuid.UUID) -> ControlsView:
         answer=controls_answer(setup, records=records),
         flown=flown,
         sortie_trims=_sortie_trims(known),
-        squawks=_squawks(session, known),
+        squawks=squawks_of(session, known),
         level=levels[-1] if levels else None,
         proofs=tuple(CardProof(c, _state(known, c)) for c in _PROOF_CARDS),
     )
@@ -127,7 +127,8 @@ def _sortie_trims(known: History) -> tuple[SortieTrim, ...]:
     return tuple(rows)
 
 
-def _squawks(session: Session, known: History) -> tuple[Squawk, ...]:
+def squawks_of(session: Session, known: History) -> tuple[Squawk, ...]:
+    """Return what the last flight says must be looked at: trim that wandered, a surface that rests elsewhere."""
     if not known.landed:
         return ()
     last = known.landed[-1]

@@ -34,7 +34,7 @@ from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
 from jinba.formats.codec import from_json
 from jinba.persistence.orm import WorkOrderRow
 from jinba.persistence.repositories import Models
-from jinba.services import bench, plan, sister, today
+from jinba.services import bench, controls, plan, sister, today
 from jinba.services.history import History
 
 router = APIRouter(prefix="/api/v1", tags=["models"])
@@ -200,7 +200,7 @@ def get_plan(
         cards=list(cards_for(pitch_control_of(known.setup.airframe)).values()),
         wind=verdict,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
-        controls=list(stopping_words(known.setup)),
+        controls=[*stopping_words(known.setup), *(s.words for s in controls.squawks_of(session, known))],
     )
 
 

@@ -90,9 +90,10 @@ def _set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tu
     actions: list[Action] = []
     trims, after = flown, configuration
     layout, leave = pitch_control_of(configuration.airframe), clicks_to_leave(configuration)
+    radio = None if configuration.controls is None else configuration.controls.radio
     for axis in (Axis.YAW, Axis.PITCH, Axis.ROLL):
         rest = needed_rest_rad(after, belief, trims, axis)
-        control, action = set_rest(after.control(axis), rest, trims.of(axis), layout, leave=leave)
+        control, action = set_rest(after.control(axis), rest, trims.of(axis), layout, leave=leave, radio=radio)
         after = after.with_control(control)
         trims = trims.moved(axis, control.resting_rad)
         actions += [action] if action is not None else []

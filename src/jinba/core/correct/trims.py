@@ -7,11 +7,12 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from jinba.core.configuration import Configuration
+from jinba.core.controls.radio import RadioSheet
 from jinba.core.controls.stabiliser import trims_forbidden
 from jinba.core.controls.surface_control import Control, transfer_trim
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.diagnose.update import Belief
-from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for
+from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot
 from jinba.core.observe import predictions
 from jinba.core.observe.parameters import Array
 from jinba.core.observe.predictions import Moment
@@ -75,12 +76,13 @@ def set_rest(
     layout: PitchControl = PitchControl.TAIL,
     *,
     leave: int = CLICKS_TO_LEAVE,
+    radio: RadioSheet | None = None,
 ) -> tuple[Control, Action | None]:
     """Return the control set to rest at ``rest_rad`` and what to do by hand; no action when nothing must be touched.
 
     ``flown_rad``: where it rested at the end of the last sortie, trim clicks included. Few clicks stay in the radio; more
     than ``leave`` go to the clevis in half turns, the remainder to sub-trim, all trims centred. ``layout``
-    decides how the surfaces are named and which way they are said to go.
+    decides how the surfaces are named and which way they are said to go, ``radio`` which lever that is for this pilot.
     """
     in_radio = (rest_rad - control.mechanical_rad) / control.rad_per_click
     flown_clicks = round((flown_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
@@ -90,7 +92,7 @@ def set_rest(
         clicks = round((rest_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
         after = replace(control, clicks=clicks)
         change = clicks - flown_clicks
-        return after, None if change == 0 else _click_action(control, change, after, layout)
+        return after, None if change == 0 else _click_action(control, change, after, layout, radio)
     transfer = transfer_trim(control, rest_rad)
     after = replace(
         control,
@@ -101,9 +103,13 @@ def set_rest(
     return after, _turn_action(control, transfer.half_turns, after, rest_rad, flown_rad, layout, learned=leave == 0)
 
 
-def _click_action(control: Control, change: int, after: Control, layout: PitchControl) -> Action:
+def _click_action(
+    control: Control, change: int, after: Control, layout: PitchControl, radio: RadioSheet | None
+) -> Action:
     response = response_of_deflection(control.axis, float(change))
     w = words_for(response)
+    if radio is not None:
+        w = words_for_pilot(response, layout, mode=radio.mode, levers_reversed=radio.levers_reversed)
     count = f"{abs(change)} click" + ("s" if abs(change) != 1 else "")
     return Action(
         _KIND[control.axis],

@@ -41,7 +41,7 @@ export function TrimBoard() {
             </span>
             <span className={`tabular-nums ${t.beyond ? "font-semibold text-accent" : ""}`}>
               {t.clicks === 0
-                ? "–"
+                ? "no clicks"
                 : `${Math.abs(t.clicks)} clicks, ${t.pulse_us.toFixed(0)} µs, ${show(t.moved_m, "length", 1)}, ${show(t.angle_rad, "angle")}`}
             </span>
             <span>
@@ -86,8 +86,8 @@ function WaysOut() {
       <ul className="list-disc pl-5" data-testid="ways-out">
         {rows.map((s) => (
           <li key={s.role}>
-            <span className="font-semibold">{s.words}</span>{" "}
-            {s.stands === s.words ? "" : `by the radio; ${s.stands} in all`}. {s.clevis_words}{" "}
+            <span className="font-semibold">{s.words}</span>
+            {s.stands === s.words ? "" : ` by the radio; ${s.stands} in all`}. {s.clevis_words}{" "}
             {s.half_turns !== 0 && Math.abs(s.left_us) >= 1
               ? `Left for sub-trim: ${Math.abs(s.left_us).toFixed(0)} µs. `
               : ""}

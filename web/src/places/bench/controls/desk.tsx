@@ -102,7 +102,7 @@ export function WayField({ ways, value, disabled, onCommit, ...field }: WayField
         />
       </div>
       <select
-        className="select select-sm w-38 shrink-0 text-base"
+        className="select select-sm w-41 shrink-0 text-base"
         aria-label={`way of ${field.label}`}
         value={back ? ways[1] : ways[0]}
         disabled={disabled}
