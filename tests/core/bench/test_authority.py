@@ -68,6 +68,16 @@ def test_a_wing_never_pulls_more_than_it_can_and_says_so():
     assert n == pytest.approx((d.cruise_speed_mps / d.stall_speed_mps) ** 2)
 
 
+def test_the_fastest_dive_is_said_with_what_full_stick_pulls_there():
+    d = design_of(model())
+    fast = 1.8 * d.cruise_speed_mps
+    found = rate_authority(d, control_setup_of(model()), Axis.PITCH, RateStep("high", 1.0, 1.0), dive_mps=fast)
+    assert found.load_factor is not None
+    assert found.load_factor_dive is not None
+    assert found.load_factor < found.load_factor_dive <= (fast / d.stall_speed_mps) ** 2 + 1e-9
+    assert f"In the fastest dive, {fast:.0f} m/s, it pulls {found.load_factor_dive:.0f} g." in found.words
+
+
 def test_the_pull_out_height_is_that_of_the_integrated_path():
     """The closed form against dh = V sin(g) dt, dg = g0 (n - cos g)/V dt, stepped."""
     d = design_of(model())

@@ -3774,7 +3774,7 @@ export interface components {
          *
          *     ``first_way``, ``second_way``: the model's responses, nose up / right first; ``first_rad``, ``second_rad``: mean throws;
          *     ``first_m``, ``second_m`` straight at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
-         *     stick at cruise with ``stalls_first``; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
+         *     stick at cruise with ``stalls_first``, ``load_factor_dive`` at the fastest dive; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
          *     ``pull_out_m`` height to come out of a 45 degree dive there; ``floor_passed`` None where there is no floor.
          */
         RateAuthority: {
@@ -3805,6 +3805,8 @@ export interface components {
             load_factor: number | null;
             /** Stalls First */
             stalls_first: boolean;
+            /** Load Factor Dive */
+            load_factor_dive: number | null;
             /** Slow Share */
             slow_share: number | null;
             /** Pull Out M */

@@ -59,7 +59,7 @@ class RateAuthority:
 
     ``first_way``, ``second_way``: the model's responses, nose up / right first; ``first_rad``, ``second_rad``: mean throws;
     ``first_m``, ``second_m`` straight at the chord; ``roll_rate_rad_s`` at cruise and ``roll_rate_slow_rad_s`` at approach speed; ``load_factor`` of full back
-    stick at cruise with ``stalls_first``; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
+    stick at cruise with ``stalls_first``, ``load_factor_dive`` at the fastest dive; ``slow_share`` of the wing's lift it can call up at approach speed, power off;
     ``pull_out_m`` height to come out of a 45 degree dive there; ``floor_passed`` None where there is no floor.
     """
 
@@ -77,20 +77,26 @@ class RateAuthority:
     roll_rate_slow_rad_s: float | None
     load_factor: float | None
     stalls_first: bool
+    load_factor_dive: float | None
     slow_share: float | None
     pull_out_m: float | None
     floor_passed: bool | None
     words: str
 
 
-def rate_authority(design: Design, setup: ControlSetup, axis: Axis, step: RateStep) -> RateAuthority:
-    """Return what a rate of an axis is worth at cruise and at approach speed. References: docs/methods/authority.md."""
+def rate_authority(
+    design: Design, setup: ControlSetup, axis: Axis, step: RateStep, *, dive_mps: float | None = None
+) -> RateAuthority:
+    """Return what a rate of an axis is worth at cruise, at approach speed and in the fastest dive. [m/s]
+
+    References: docs/methods/authority.md.
+    """
     sign = 1.0 if axis is Axis.ROLL else -1.0
     first = mean_throw_rad(setup, axis, sign * step.first)
     second = mean_throw_rad(setup, axis, -sign * step.second)
     moving = setup.moving(COMMAND_OF[axis])
     chord = moving[0].chord_m if moving else 0.0
-    roll = roll_slow = factor = share = height = None
+    roll = roll_slow = factor = share = height = dive = None
     stalls = False
     passed: bool | None = None
     if axis is Axis.ROLL and moving:
@@ -99,6 +105,7 @@ def rate_authority(design: Design, setup: ControlSetup, axis: Axis, step: RateSt
     if axis is Axis.PITCH and moving:
         factor, stalls = full_load_factor(design, first, speed_mps=design.cruise_speed_mps)
         share, height = slow_pull_up(design, first)
+        dive = None if dive_mps is None else full_load_factor(design, first, speed_mps=dive_mps)[0]
         passed = share >= FLOOR_SHARE
     return RateAuthority(
         axis=axis,
@@ -115,10 +122,16 @@ def rate_authority(design: Design, setup: ControlSetup, axis: Axis, step: RateSt
         roll_rate_slow_rad_s=roll_slow,
         load_factor=factor,
         stalls_first=stalls,
+        load_factor_dive=dive,
         slow_share=share,
         pull_out_m=height,
         floor_passed=passed,
-        words=_words(step.name, bool(moving), roll, factor, stalls, share, height, passed),
+        words=_words(step.name, bool(moving), roll, factor, stalls, share, height, passed)
+        + (
+            ""
+            if dive is None or dive_mps is None
+            else f" In the fastest dive, {dive_mps:.0f} m/s, it pulls {dive:.0f} g."
+        ),
     )
 
 

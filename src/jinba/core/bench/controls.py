@@ -148,7 +148,9 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         x_motor_ahead_m=0.0 if c.airframe.motor is None else design.balance.x_m - c.airframe.motor.x_m,
         thrust_words=thrust_words(c),
         fittings=tuple(_fitting(c, f, dive, setup.radio.click_us) for f in setup.fittings),
-        rates=tuple(rate_authority(design, setup, r.axis, step) for r in setup.rates for step in r.steps),
+        rates=tuple(
+            rate_authority(design, setup, r.axis, step, dive_mps=dive) for r in setup.rates for step in r.steps
+        ),
         throw_schools=throw_schools(design, setup),
         agreements=tuple(a for axis in Axis if (a := _agreement(c, setup, axis)) is not None),
         saturation=saturation(setup, offsets, inverted_v=inverted_v),

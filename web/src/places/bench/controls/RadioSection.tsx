@@ -264,6 +264,26 @@ export function RadioFields() {
       <Group title="Timers">
         {radio.timers.map((t, i) => (
           <div key={t.name} className="border-b border-base-300 py-1">
+            <TextField
+              label={`Timer ${i + 1} is for`}
+              value={t.name}
+              onCommit={(name) =>
+                put(
+                  onRadio((r) => ({ ...r, timers: r.timers.map((x, k) => (k === i ? { ...x, name } : x)) })),
+                  "timer named",
+                )
+              }
+            />
+            <TextField
+              label={`Timer ${i + 1} starts with`}
+              value={t.starts_with}
+              onCommit={(starts_with) =>
+                put(
+                  onRadio((r) => ({ ...r, timers: r.timers.map((x, k) => (k === i ? { ...x, starts_with } : x)) })),
+                  "timer set",
+                )
+              }
+            />
             <SetupNumber
               label={`${t.name} runs`}
               quantity="minutes"
