@@ -85,8 +85,10 @@ def test_a_canard_by_keyboard_moves_its_foreplane_and_names_its_surfaces(browser
     b.until(lambda: b.number("Neutral point") != before, "the neutral point to follow the foreplane")
     margin_settles(b)
     tab_to(b, "Airframe", back=True)
-    do(b, "Controls", "Foreplane")
-    b.see("stick back, towards you: foreplane trailing edge down, the model goes nose up")
+    do(b, "Controls", "Left aileron")
+    do(b, "Directions", "Foreplane down?")
+    b.see("Right stick back, towards you. Hold it.")
+    b.see("The model would go: nose up.")
     b.open(f"/m/{b.path.split('/')[2]}/plan")
     b.see("Every control the right way")
     b.click(lambda: b.one("details[data-gate=B4] summary"))
@@ -103,9 +105,9 @@ def test_a_swept_flying_wing_by_keyboard_from_a_tailed_one(browser):
     b.until(lambda: "\nTail\n" not in b.text, "the tail to go")
     margin_settles(b)
     tab_to(b, "Airframe", back=True)
-    do(b, "Controls", "Elevon pitch")
-    b.see("both elevons trailing edge up")
-    b.see("right elevon up, left elevon down")
+    do(b, "Controls", "Left elevon")
+    do(b, "Directions", "Left elevon up, right elevon up?")
+    b.see("left elevon down, right elevon up")
 
 
 def test_a_triplane_by_keyboard_with_two_more_wings(browser):

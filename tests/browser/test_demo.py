@@ -31,11 +31,11 @@ def test_dragging_the_battery_moves_every_number_and_keys_do_too(browser):
     model_id = scree(b)
     b.open(f"/m/{model_id}/bench")
     b.see("Static margin")
-    margin, edge = b.number("Static margin"), b.one("[data-testid=knife-edge]").get_attribute("transform")
+    margin, edge = b.settled_number("Static margin"), b.one("[data-testid=knife-edge]").get_attribute("transform")
     battery = b.one("[data-testid=battery]")
     b.drag(battery, -30)
     b.until(lambda: b.number("Static margin") != margin, "the margin to move with the battery")
-    assert b.one("[data-testid=knife-edge]").get_attribute("transform") != edge
+    b.until(lambda: b.one("[data-testid=knife-edge]").get_attribute("transform") != edge, "the knife-edge to follow")
     b.until(lambda: "configuration 3" in b.text, "a change after a flight to begin the next configuration")
     # Loaded anew, the page shows what was saved: on a busy machine a number of the drag may still be on its way.
     b.driver.refresh()

@@ -62,6 +62,7 @@ def test_bad_entries_are_refused_at_the_field_and_kept(browser, made):
     b.type("Mass", "-3 g")
     b.until(lambda: any("mass" in e.text for e in b.all("[role=alert]")), "the reason at the mass")
     b.press("Controls")
+    b.press("Throws")
     b.type("Horn, hinge to clevis pin", "0 mm")
     b.until(lambda: any("horn arm" in e.text for e in b.all("[role=alert]")), "the reason at the horn")
 
@@ -87,7 +88,7 @@ def test_items_a_jig_reading_and_a_published_point(browser, made):
 def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b = browser
     b.open(f"/m/{made}/plan")
-    b.see("8 open")
+    b.see("9 open")
     assert not b.button("Fly this sortie").is_enabled()
     b.close_gates()
     b.see("all closed")

@@ -6,6 +6,7 @@ import { Curve } from "../../../drawing/controls/Curve";
 import { useRateFor } from "../../../queries/controls";
 import { Choice, Group, SmallButton, useEditing } from "../editing";
 import { type SetupChange, SetupNumber, useDesk, usePut, WayNumber } from "./desk";
+import { MeasuredControl } from "./MeasuredControl";
 
 type Steps = ControlSetup["rates"][number]["steps"];
 type Axis = "pitch" | "roll" | "yaw";
@@ -141,6 +142,7 @@ export function ThrowsFields() {
         )}
         onChoose={setAxis}
       />
+      <MeasuredControl axis={axis} />
       {rates.steps.map((step, i) => (
         <Group
           key={axis + step.name}
