@@ -24,7 +24,10 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
   const direct = linkage.drive === "direct";
   const hinge = direct ? { x: 0, y: 0 } : { x: linkage.distance_m, y: linkage.rise_m };
   const rudder = fitting.role === "rudder";
-  const reach = { left: -1.4 * linkage.arm_m - 0.01, right: hinge.x + fitting.chord_m * 1.05 };
+  const reach = {
+    left: direct ? -1.15 * fitting.chord_m : -1.4 * linkage.arm_m - 0.01,
+    right: hinge.x + fitting.chord_m * 1.05,
+  };
   const swing = Math.max(...[first, last].map((p) => Math.abs(Math.sin(p.deflection_rad))));
   const tall = 1.15 * Math.max(linkage.arm_m, linkage.horn_m, swing * fitting.chord_m) + Math.abs(linkage.rise_m);
   const scale = Math.min((WIDTH - 30) / (reach.right - reach.left), (MOST_HEIGHT - 2 * WORDS) / (2 * tall));
@@ -36,6 +39,8 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
     y: py(hinge.y - fitting.chord_m * Math.sin(p.deflection_rad)),
   });
   const thick = Math.max(0.09 * fitting.chord_m, 0.002);
+  // Two cables have pins below as well: words stand clear of them.
+  const below = (arm: number, depth = 0) => Math.max(26 + depth, linkage.drive === "pull_pull" ? arm * scale + 20 : 0);
   const bar = barLength(scale);
   return (
     <svg
@@ -85,12 +90,12 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
         className="fill-none stroke-base-content"
         strokeWidth={1}
       />
-      <text x={px(0)} y={py(0) + 28} textAnchor="middle" className="fill-base-content text-[15px]">
+      <text x={px(0)} y={py(0) + below(linkage.arm_m)} textAnchor="middle" className="fill-base-content text-[15px]">
         servo
       </text>
       <text
         x={px(hinge.x)}
-        y={py(hinge.y) + thick * scale + 26}
+        y={py(hinge.y) + below(linkage.horn_m, thick * scale)}
         textAnchor="middle"
         className="fill-base-content text-[15px]"
       >

@@ -81,8 +81,12 @@ function Moving({ travel }: { travel: Travel }) {
           {(travel.torque_share * 100).toFixed(0)} %
         </Figure>
         <Figure label="moment of the air at full throw">{show(travel.moment_nm, "torque", 1)}</Figure>
-        <Figure label="arm to rod at neutral">{show(travel.arm_to_rod_rad, "angle")}</Figure>
-        <Figure label="rod, pin to pin">{show(travel.rod_m, "length", 1)}</Figure>
+        {fitting.linkage.drive === "direct" ? null : (
+          <>
+            <Figure label="arm to rod at neutral">{show(travel.arm_to_rod_rad, "angle")}</Figure>
+            <Figure label="rod, pin to pin">{show(travel.rod_m, "length", 1)}</Figure>
+          </>
+        )}
       </div>
       <Findings findings={travel.findings} none="Nothing binds, and the servo has torque to spare." />
       {answer.agreements
