@@ -2232,6 +2232,8 @@ export interface components {
             ledger: components["schemas"]["AxisTrim"][];
             /** Surfaces */
             surfaces: components["schemas"]["SurfaceTrim"][];
+            /** Trim Problem */
+            trim_problem: string;
             /** Trim Warning */
             trim_warning: string;
             /** Radio */

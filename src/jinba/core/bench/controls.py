@@ -116,6 +116,7 @@ class ControlsAnswer:
     mix_values: tuple[MixValue, ...]
     ledger: tuple[AxisTrim, ...]
     surfaces: tuple[SurfaceTrim, ...]
+    trim_problem: str
     trim_warning: str
     radio: tuple[Finding, ...]
     stabiliser: tuple[Finding, ...]
@@ -136,6 +137,7 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
     inverted_v = pitch_control_of(c.airframe) is PitchControl.INVERTED_V_TAIL
     dive = setup.dive_speed_mps or DIVE_OVER_CRUISE * design.cruise_speed_mps
     offsets = trim_offsets(c)
+    surfaces, trim_problem = _surfaces(setup, offsets, mechanical_rests(c), inverted_v=inverted_v)
     device = setup.stabiliser
     clicks = (c.elevator.clicks, c.aileron.clicks, c.rudder.clicks)
     return ControlsAnswer(
@@ -157,7 +159,8 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         weight_schools=weight_schools(setup, inverted_v=inverted_v),
         mix_values=mix_values(setup, records),
         ledger=_ledger(c, setup),
-        surfaces=_surfaces(setup, offsets, mechanical_rests(c), inverted_v=inverted_v),
+        surfaces=surfaces,
+        trim_problem=trim_problem,
         trim_warning=TRIMS_FORBIDDEN if trims_forbidden(device) else "",
         radio=radio_findings(
             setup.radio,
@@ -339,8 +342,9 @@ def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:
 
 def _surfaces(
     setup: ControlSetup, offsets: dict[Axis, float], mechanical: dict[Axis, float], *, inverted_v: bool
-) -> tuple[SurfaceTrim, ...]:
+) -> tuple[tuple[SurfaceTrim, ...], str]:
+    """Return what trim does to each surface, or why it cannot be said."""
     try:
-        return per_surface(setup, offsets, mechanical, inverted_v=inverted_v)
-    except LinkageError:
-        return ()
+        return per_surface(setup, offsets, mechanical, inverted_v=inverted_v), ""
+    except LinkageError as problem:
+        return (), problem.title

@@ -33,11 +33,17 @@ def surface_deflection(fitting: Fitting, share: Floats) -> Floats:
     """Return the deflection [rad] of a pulse, a share of 500 microseconds, trailing edge down positive as the share asks.
 
     The pulse moves the servo, the four-bar the surface; whichever way the servo turns, the radio is set so that a positive
-    share lowers the trailing edge. NaN where the rod binds.
+    share lowers the trailing edge. Where the rod binds the surface stays as far as it came, and never goes past its stop.
     """
     full = fitting.servo.rad_per_us * HALF_RANGE_US
-    slope = motion(fitting.linkage, np.zeros(1)).slope[0]
-    return motion(fitting.linkage, np.sign(slope) * np.asarray(share, dtype=float) * full).deflection_rad
+    way = np.sign(motion(fitting.linkage, np.zeros(1)).slope[0]) * full
+    asked = np.asarray(share, dtype=float)
+    reached = motion(fitting.linkage, way * asked).deflection_rad
+    if np.isnan(reached).any():
+        swept = motion(fitting.linkage, way * np.linspace(-1.5, 1.5, 121)).deflection_rad
+        least, most = float(np.nanmin(swept)), float(np.nanmax(swept))
+        reached = np.where(np.isnan(reached), np.where(asked > 0.0, most, least), reached)
+    return np.asarray(np.clip(reached, -fitting.linkage.stop_rad, fitting.linkage.stop_rad))
 
 
 def stick_commands(setup: ControlSetup, phase: FlightPhase, sticks: dict[Axis, Floats]) -> Commands:

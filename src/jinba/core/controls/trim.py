@@ -77,9 +77,15 @@ def surface_trim(
         left_us=pulses_for(fitting, left),
         sub_trim_us=shift,
         midpoint_us=NEUTRAL_US + shift,
-        clicks_per_turn=abs(turned_rad(fitting.linkage, 1.0) / deflection_for(fitting, click_us)),
+        clicks_per_turn=_clicks_per_turn(fitting, click_us),
         clevis_words=_clevis_words(fitting, half, rest_rad),
     )
+
+
+def _clicks_per_turn(fitting: Fitting, click_us: float) -> float:
+    slope = abs(float(motion(fitting.linkage, np.zeros(1)).slope[0]))
+    per_click = slope * fitting.servo.rad_per_us * click_us
+    return abs(turned_rad(fitting.linkage, 1.0)) / per_click if per_click > 1e-9 else 0.0
 
 
 def _half_turns(fitting: Fitting, rest_rad: float) -> int:

@@ -51,7 +51,16 @@ export function TrimBoard() {
           </li>
         ))}
       </ul>
-      {resting.length > 0 ? <WaysOut /> : <p className="mt-2 font-semibold">All trims and sub-trims are centred.</p>}
+      {answer.trim_problem ? (
+        <p role="alert" className="mt-2 border-l-4 border-l-accent pl-2 font-semibold text-accent">
+          {answer.trim_problem}
+        </p>
+      ) : null}
+      {answer.trim_problem ? null : resting.length > 0 ? (
+        <WaysOut />
+      ) : (
+        <p className="mt-2 font-semibold">All trims and sub-trims are centred.</p>
+      )}
       {answer.midpoints.length > 0 ? (
         <section className="mt-3">
           <h2 className="text-lg">Learned midpoints, this model's trims</h2>
