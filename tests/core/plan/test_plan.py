@@ -7,12 +7,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jinba.core.bench.controls import control_setup_of
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import Outcome
 from jinba.core.cards.stale import STALE, Change, difference
 from jinba.core.configuration import PilotLimits
+from jinba.core.controls.fitting import ControlRole, Servo
+from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.errors import OutOfRangeError
-from jinba.core.plan.programme import programme, refusal
+from jinba.core.plan.programme import CardState, programme, refusal
 from jinba.core.plan.weather import Verdict, Wind, judge_wind
 from tests.builders import model
 
@@ -39,6 +42,58 @@ def test_bold_cards_come_with_the_second_and_inverted_ones_with_the_third_sortie
     assert sum(CARDS[c].risk >= 3 for c in second.flight) <= 2
     never = programme(model("high_wing"), results=flown, stale=frozenset(), sorties_flown=5)
     assert "F14" not in never.flight
+
+
+def test_cards_of_flaps_and_stabilisers_are_only_for_models_that_have_them():
+    c = replace(model(), flown_inverted=True, pack_minutes=30.0)
+    setup = control_setup_of(c)
+    flap = replace(setup.fittings[0], role=ControlRole.LEFT_FLAP, channel=7)
+    flapped = replace(c, controls=replace(setup, fittings=(*setup.fittings, flap)))
+    steered = replace(c, controls=replace(setup, stabiliser=Stabiliser()))
+
+    def states(configuration, flown: int) -> dict[str, CardState]:
+        p = programme(configuration, results={}, stale=frozenset(), sorties_flown=flown)
+        return {k.card_id: k.state for k in p.cards}
+
+    plain = states(c, 3)
+    for card in ("F11", "F23", "F24", "F25", "B11"):
+        assert plain[card] is CardState.NOT_FOR_THIS_MODEL, card
+    assert plain["F21"] is CardState.OPEN
+    assert states(flapped, 3)["F11"] is CardState.OPEN
+    assert states(flapped, 0)["F11"] is CardState.LATER, "no flaps on the maiden"
+    assert states(steered, 3)["F23"] is CardState.OPEN
+    assert "B11" in programme(steered, results={}, stale=frozenset(), sorties_flown=0).gates
+    assert states(model("high_wing"), 3)["F21"] is CardState.NOT_FOR_THIS_MODEL, "not flown inverted"
+
+
+def test_every_change_of_a_control_set_up_opens_what_it_touches():
+    c = model()
+    setup = control_setup_of(c)
+    before = replace(c, controls=setup)
+    elevator = setup.fittings[2]
+    cases = {
+        Change.THROWS: replace(setup, crow=0.2),
+        Change.ELEVATOR: with_fitting(setup, replace(elevator, linkage=replace(elevator.linkage, horn_m=0.02))),
+        Change.AILERON_RUDDER: with_fitting(setup, replace(setup.fittings[0], servo=Servo(torque_nm=0.5))),
+        Change.RADIO_MEMORY: with_fitting(setup, replace(elevator, reversed=True)),
+        Change.FAIL_SAFE: replace(setup, radio=replace(setup.radio, fail_safe=())),
+        Change.STABILISER: replace(setup, stabiliser=Stabiliser()),
+        Change.RADIO_TRIM: replace(setup, phases=(replace(setup.phases[0], pitch_clicks=3),)),
+    }
+    for kind, after in cases.items():
+        found = difference(before, replace(c, controls=after))
+        assert found.changes == {kind}, kind
+        assert found.words, kind
+        assert found.stale == STALE[kind]
+    assert not difference(c, before).changes, "writing a set-up down changes nothing on the model"
+    proved = replace(
+        setup, radio=replace(setup.radio, fail_safe=(replace(setup.radio.fail_safe[0], proved_on="today"),))
+    )
+    assert not difference(before, replace(c, controls=proved)).changes
+
+
+def with_fitting(setup, fitting):
+    return replace(setup, fittings=tuple(fitting if f.role is fitting.role else f for f in setup.fittings))
 
 
 def test_a_failed_gate_stays_open():

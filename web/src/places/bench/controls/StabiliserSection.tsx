@@ -265,6 +265,12 @@ export function StabiliserFields() {
   );
 }
 
+/** The number of the last flight, which what is logged here belongs to; 0 before any. */
+function useLastSortie(): number {
+  const { view } = useDesk();
+  return Math.max(0, ...view.sortie_trims.map((s) => s.sortie));
+}
+
 function GainLog({
   gains,
   onAdd,
@@ -277,6 +283,7 @@ function GainLog({
   const [term, setTerm] = useState<"P" | "I">("P");
   const [value, setValue] = useState(20);
   const [seen, setSeen] = useState<Seen>("fine");
+  const sortie = useLastSortie();
   return (
     <Group title="Gains flown">
       <ul className="text-sm">
@@ -311,7 +318,7 @@ function GainLog({
           <Choice label="It" value={seen} options={SEEN} onChoose={setSeen} />
           <SmallButton
             words="Log this gain"
-            onClick={() => void onAdd([...gains, { axis, term, value, seen, sortie: 0 }])}
+            onClick={() => void onAdd([...gains, { axis, term, value, seen, sortie }])}
           />
         </>
       )}
@@ -329,12 +336,14 @@ function ModeProofs({
   const { readOnly } = useEditing();
   const [mode, setMode] = useState<Mode>("self_level");
   const [hunted, setHunted] = useState(false);
+  const sortie = useLastSortie();
   return (
     <Group title="Modes proved in flight">
       <ul className="text-sm">
         {proofs.map((p) => (
           <li key={`${p.mode}${p.proved_on}${p.hunted}`}>
             {MODES.find(([k]) => k === p.mode)?.[1]}, {p.proved_on}
+            {p.sortie ? `, sortie ${p.sortie}` : ""}
             {p.hunted ? ": it hunted" : ""}
           </li>
         ))}
@@ -346,7 +355,7 @@ function ModeProofs({
           <SmallButton
             words="Proved today, high and close"
             onClick={() =>
-              void onAdd([...proofs, { mode, hunted, sortie: 0, proved_on: new Date().toISOString().slice(0, 10) }])
+              void onAdd([...proofs, { mode, hunted, sortie, proved_on: new Date().toISOString().slice(0, 10) }])
             }
           />
         </>
