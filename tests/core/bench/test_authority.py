@@ -177,6 +177,16 @@ def test_differential_thrust_is_said_and_is_none_with_the_throttle_closed():
     )
 
 
+def test_of_a_card_flown_again_the_latest_counts_and_nothing_held_asks_for_nothing():
+    setup = control_setup_of(model())
+    first = done("F11", Reading("stick_half", number=0.5, direction=Response.NOSE_DOWN))
+    again = done("F11", Reading("stick_half", number=0.2, direction=Response.NOSE_DOWN))
+    found = mix_values(setup, (first, again))
+    assert found == mix_values(setup, (again,))
+    assert len(found) == 1
+    assert mix_values(setup, (done("F5", Reading("clicks_full", number=0)),)) == ()
+
+
 def test_a_card_that_was_not_flown_asks_for_nothing():
     setup = control_setup_of(model())
     assert mix_values(setup, (CardRecord("F11", Outcome.SKIPPED), done("F5"), done("F21"))) == ()

@@ -84,6 +84,14 @@ def test_the_two_tasks_of_an_elevon_add_on_one_surface_and_cancel_on_the_other()
     assert surface_rest_rad(right, offsets) == pytest.approx(rows["right_elevon"].rest_rad)
 
 
+def test_moving_one_axis_of_an_elevon_leaves_the_other_where_it_was():
+    c = with_clicks("flying_wing", elevator=-5, aileron=3)
+    after = transfer(c, Way.CLEVIS, axes=(Axis.PITCH,)).configuration
+    for axis in Axis:
+        assert after.control(axis).resting_rad == pytest.approx(c.control(axis).resting_rad, abs=1e-12)
+    assert (after.elevator.clicks, after.aileron.clicks) == (0, 3)
+
+
 def test_a_controller_forbids_radio_trims_and_takes_them_as_midpoints():
     c = with_clicks("flying_wing", elevator=-6)
     assert c.controls is not None

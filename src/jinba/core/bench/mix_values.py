@@ -67,9 +67,9 @@ def mix_values(
     """
     flown = phase or setup.phases[0]
     values: list[MixValue] = []
-    for record in records:
-        if record.outcome is not Outcome.DONE:
-            continue
+    # Of a card that was flown again the latest counts.
+    latest = {r.card_id: r for r in records if r.outcome is Outcome.DONE}
+    for record in latest.values():
         if record.card_id == "F11":
             values += _flap(setup, flown, record)
         if record.card_id == "F5":
@@ -107,10 +107,13 @@ def _power(setup: ControlSetup, record: CardRecord) -> list[MixValue]:
     share = setup.radio.click_us / 500.0
     # Cruise is taken as half throttle: the clicks were counted over the other half.
     command = sign * clicks.number * share / 0.5
+    if abs(command) < _LEAST_COMMAND:
+        return []
     words = f"{clicks.number:g} clicks {_way(Axis.PITCH, command)} held full power at cruise speed."
     advice = (
         "Only when the thrust line is right: shim the motor first if the first second after the throttle says so. "
-        "Climbing as speed builds up is speed stability, no fault to mix away."
+        "Climbing as speed builds up is speed stability, no fault to mix away. Trim again at cruise: at half throttle the mix "
+        "already gives half."
     )
     return [_value(setup, Mix(Command.THROTTLE, Command.PITCH, _clipped(command)), command, "F5", words, advice)]
 

@@ -75,15 +75,16 @@ def _to_clevis(
 ) -> Transferred:
     turned = back_to_axes(setup, {r.role: r.turned_rad for r in rows}, inverted_v=inverted_v)
     after = c
-    for axis in axes:
-        control = after.control(axis)
-        moved = turned.get(axis, 0.0)
+    for axis in Axis:
+        # Half turns of a surface with two tasks move the other axis a little as well: its sub-trim takes that back.
+        control, moved = after.control(axis), turned.get(axis, 0.0)
+        kept = offsets[axis] if axis in axes else control.sub_trim_rad
         after = after.with_control(
             replace(
                 control,
                 mechanical_rad=control.mechanical_rad + moved,
-                sub_trim_rad=offsets[axis] - moved,
-                clicks=0,
+                sub_trim_rad=kept - moved,
+                clicks=0 if axis in axes else control.clicks,
             )
         )
     steps = ("Propeller off.", "Centre all trims.", *(r.clevis_words for r in rows))

@@ -9,11 +9,13 @@ import { useDesk, usePut, withFitting } from "./desk";
 const ARM = "7, 9, 11, 13, 15";
 const HORN = "10, 12, 14, 16, 18, 20";
 
-function holes(text: string): number[] {
-  return text
-    .split(/[\s;,]+/)
-    .map((t) => Number(t.replace(",", ".")) / 1000)
-    .filter((v) => Number.isFinite(v) && v > 0);
+/** Holes in metres from a list in millimetres, or null where something in it is no hole; "7,5" is seven and a half. */
+export function holes(text: string): number[] | null {
+  const found = text
+    .split(/,\s+|[;\s]+/)
+    .filter((t) => t !== "")
+    .map((t) => Number(t.replace(",", ".")) / 1000);
+  return found.length > 0 && found.every((v) => Number.isFinite(v) && v > 0) ? found : null;
 }
 
 /** Which holes of arm and horn give a wanted throw with the finest resolution. */
@@ -27,8 +29,11 @@ export function HoleSearch() {
   const [horn, setHorn] = useState(HORN);
   const search = useHoles(modelId);
   if (fitting.linkage.drive === "direct") return null;
+  const lists = [holes(arm), holes(horn)] as const;
   const run = () =>
-    search.mutate({ role: fitting.role, arm_holes_m: holes(arm), horn_holes_m: holes(horn), wanted_m: wanted });
+    lists[0] &&
+    lists[1] &&
+    search.mutate({ role: fitting.role, arm_holes_m: lists[0], horn_holes_m: lists[1], wanted_m: wanted });
   return (
     <details className="mt-2">
       <summary className="min-h-9 font-semibold">Which holes give the throw I want?</summary>
@@ -36,7 +41,17 @@ export function HoleSearch() {
         <QuantityField label="Throw wanted, each way" quantity="length" value={wanted} onCommit={setWanted} />
         <Holes label="Holes of the servo arm, mm from its axis" value={arm} onChange={setArm} />
         <Holes label="Holes of the horn, mm from the hinge line" value={horn} onChange={setHorn} />
-        <button type="button" className="btn btn-sm my-1" disabled={search.isPending} onClick={run}>
+        {lists[0] && lists[1] ? null : (
+          <p role="alert" className="text-sm font-semibold text-error">
+            Write the holes in millimetres with a space between them: 7 9 11.5
+          </p>
+        )}
+        <button
+          type="button"
+          className="btn btn-sm my-1"
+          disabled={search.isPending || !lists[0] || !lists[1]}
+          onClick={run}
+        >
           {search.isPending ? "Trying the holes…" : "Find holes"}
         </button>
       </div>

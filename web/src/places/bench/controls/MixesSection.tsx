@@ -167,6 +167,11 @@ const WEIGHTS = [
   ["flap", "Flap"],
 ] as const;
 
+/** "At full rudder, nose left": which end of the source a share belongs to. */
+function sourceWords(source: string, way: string): string {
+  return `At full ${SOURCES.find(([k]) => k === source)?.[1]}${way ? `, ${way}` : ""}`;
+}
+
 /** Weights of combined surfaces and free mixes, each direction a word. */
 export function MixesFields() {
   const { answer, setup } = useDesk();
@@ -226,13 +231,26 @@ export function MixesFields() {
               />
             </div>
             <WayNumber
-              label={`At full ${SOURCES.find(([k]) => k === m.source)?.[1]}${m.source === "yaw" ? ", left" : m.source === "roll" ? ", right" : m.source === "pitch" ? ", nose down" : ""}`}
+              label={sourceWords(m.source, ways(m.source)[0])}
               quantity="fraction"
               ways={ways(m.target)}
               value={m.share}
               words="mix set"
               change={(v) => (s) => ({ ...s, mixes: s.mixes.map((x, j) => (j === i ? { ...x, share: v } : x)) })}
             />
+            {m.source === "flap" || m.source === "throttle" ? null : (
+              <WayNumber
+                label={sourceWords(m.source, ways(m.source)[1])}
+                quantity="fraction"
+                ways={[ways(m.target)[1], ways(m.target)[0]]}
+                value={m.share_other ?? m.share}
+                words="mix set"
+                change={(v) => (s) => ({
+                  ...s,
+                  mixes: s.mixes.map((x, j) => (j === i ? { ...x, share_other: v } : x)),
+                })}
+              />
+            )}
           </div>
         ))}
         {readOnly ? null : (

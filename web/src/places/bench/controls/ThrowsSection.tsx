@@ -11,11 +11,11 @@ import { MeasuredControl } from "./MeasuredControl";
 type Steps = ControlSetup["rates"][number]["steps"];
 type Axis = "pitch" | "roll" | "yaw";
 const AXES = ["pitch", "roll", "yaw"] as const;
-/** Stick to the left and right end of the curve, command at the bottom and top. */
-const ENDS: Record<Axis, readonly [string, string, string, string]> = {
-  pitch: ["stick forward", "stick back", "down", "up"],
-  roll: ["stick left", "stick right", "left", "right"],
-  yaw: ["stick left", "stick right", "left", "right"],
+/** Stick at the left and right end of the curve; what the model does there comes from the core. */
+const STICK: Record<Axis, readonly [string, string]> = {
+  pitch: ["stick forward", "stick back"],
+  roll: ["stick left", "stick right"],
+  yaw: ["stick left", "stick right"],
 };
 
 /** Every rate of every axis: its curve, throws in millimetres, and what it is worth in the air. */
@@ -47,7 +47,7 @@ function AxisBoard({ axis }: { axis: Axis }) {
     <section className="grid items-start gap-3 border-b border-base-300 py-2 md:grid-cols-[13rem_1fr]">
       <Curve
         label={`Command over stick, ${name}`}
-        ends={ENDS[axis]}
+        ends={[...STICK[axis], rows[0]?.second_way ?? "", rows[0]?.first_way ?? ""]}
         lines={rows.map((r, i) => ({
           name: r.rate,
           points: r.curve.map(([x, y]) => [x ?? 0, y ?? 0] as const),
