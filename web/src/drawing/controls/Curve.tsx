@@ -65,8 +65,8 @@ export function Curve({ lines, ends, mark, label }: Props) {
       <text x={SIZE - EDGE} y={SIZE - 7} textAnchor="end" className="fill-base-content text-[11px]">
         {ends[1]} →
       </text>
-      <text x={SIZE / 2 + 4} y={EDGE - 6} className="fill-base-content text-[11px]">
-        ↑ {ends[3]}
+      <text x={SIZE / 2 + 8} y={EDGE - 6} textAnchor="end" className="fill-base-content text-[11px]">
+        {ends[3]} ↑
       </text>
       <text x={SIZE / 2 + 4} y={SIZE - EDGE - 5} className="fill-base-content text-[11px]">
         ↓ {ends[2]}
