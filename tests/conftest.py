@@ -1,4 +1,4 @@
-"""One PostgreSQL server per run, one migrated template, a database per module that needs one."""
+"""One PostgreSQL server per run, shared by the workers; migrated and flown templates; a database cloned where it is needed."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import os
 import tempfile
 import uuid
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
@@ -14,10 +15,13 @@ import psycopg
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings as hypothesis_settings
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session, sessionmaker
 
 from jinba.api.app import create_app
 from jinba.cli import postgres
-from jinba.persistence.database import upgrade
+from jinba.persistence.database import make_engine, unit_of_work, upgrade
+from tests.states import fly_template
 
 # Speed belongs to bench/: a busy machine must not fail a property. The same commit gives the same verdict every time;
 # JINBA_PROPERTIES=explore looks for new cases, many of them.
@@ -25,28 +29,116 @@ hypothesis_settings.register_profile("same", deadline=None, derandomize=True)
 hypothesis_settings.register_profile("explore", deadline=None, max_examples=3000)
 hypothesis_settings.load_profile(os.environ.get("JINBA_PROPERTIES", "same"))
 
+_ADDRESS = "JINBA_TEST_SERVER"
+_running: list[tuple[tempfile.TemporaryDirectory[str], postgres.Server]] = []
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Start the server once, before any worker; workers find it by the environment."""
+    if hasattr(config, "workerinput") or config.option.collectonly:
+        return
+    folder = tempfile.TemporaryDirectory(prefix="jinba-test-")
+    Path(folder.name).chmod(0o755)
+    server = postgres.start(Path(folder.name) / "pg", fast=True)
+    _running.append((folder, server))
+    os.environ[_ADDRESS] = f"{server.port} {server.password} {server.data}"
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    """Stop the server of this run."""
+    for folder, server in _running:
+        postgres.stop(server)
+        folder.cleanup()
+    _running.clear()
+
 
 @pytest.fixture(scope="session")
-def server() -> Iterator[postgres.Server]:
-    with tempfile.TemporaryDirectory(prefix="jinba-test-") as folder:
-        Path(folder).chmod(0o755)
-        running = postgres.start(Path(folder) / "pg", fast=True)
-        postgres.ensure_database(running, "template_jinba")
-        upgrade(running.url("template_jinba"))
-        yield running
-        postgres.stop(running)
+def server() -> postgres.Server:
+    port, password, data = os.environ[_ADDRESS].split(" ", 2)
+    return postgres.Server(Path(data), int(port), password)
+
+
+@contextmanager
+def _alone(server: postgres.Server) -> Iterator[psycopg.Connection]:
+    """Yield a connection while no other worker makes a template."""
+    with psycopg.connect(server.url("postgres").replace("+psycopg", ""), autocommit=True) as c:
+        c.execute("SELECT pg_advisory_lock(1)")
+        yield c
+
+
+def _template(server: postgres.Server, name: str, fill) -> str:
+    with _alone(server) as c:
+        if c.execute("SELECT 1 FROM pg_database WHERE datname = %s", (name,)).fetchone() is None:
+            draft = f"draft_{name}"
+            c.execute(f'CREATE DATABASE "{draft}"')
+            fill(server.url(draft))
+            c.execute(f'ALTER DATABASE "{draft}" RENAME TO "{name}"')
+    return name
+
+
+def _fill_flown(url: str) -> None:
+    upgrade(url)
+    engine = make_engine(url)
+    with unit_of_work(sessionmaker(engine)) as session:
+        fly_template(session)
+    engine.dispose()
+
+
+@contextmanager
+def cloned(server: postgres.Server, template: str) -> Iterator[str]:
+    """Yield the address of a database cloned from a template."""
+    name = f"t_{uuid.uuid4().hex[:12]}"
+    with _alone(server) as c:
+        c.execute(f'CREATE DATABASE "{name}" TEMPLATE "{template}"')
+    yield server.url(name)
+    postgres.drop_database(server, name)
+
+
+@pytest.fixture(scope="session")
+def empty_template(server: postgres.Server) -> str:
+    return _template(server, "template_jinba", upgrade)
+
+
+@pytest.fixture(scope="session")
+def flown_template(server: postgres.Server) -> str:
+    """The demo, and Tarn: flown once, its rework accepted (tests/states.py)."""
+    return _template(server, "template_flown", _fill_flown)
 
 
 @pytest.fixture(scope="module")
-def database_url(server: postgres.Server) -> Iterator[str]:
-    name = f"t_{uuid.uuid4().hex[:12]}"
-    with psycopg.connect(server.url("postgres").replace("+psycopg", ""), autocommit=True) as c:
-        c.execute(f'CREATE DATABASE "{name}" TEMPLATE template_jinba')
-    yield server.url(name)
-    postgres.drop_database(server, name)
+def database_url(server: postgres.Server, empty_template: str) -> Iterator[str]:
+    with cloned(server, empty_template) as url:
+        yield url
+
+
+@pytest.fixture
+def flown_url(server: postgres.Server, flown_template: str) -> Iterator[str]:
+    with cloned(server, flown_template) as url:
+        yield url
+
+
+@contextmanager
+def _engine(url: str) -> Iterator[Engine]:
+    engine = make_engine(url)
+    yield engine
+    engine.dispose()
+
+
+@pytest.fixture
+def flown(flown_url: str) -> Iterator[Session]:
+    """Yield a session on the flown template."""
+    with _engine(flown_url) as engine, sessionmaker(engine)() as session:
+        yield session
 
 
 @pytest.fixture(scope="module")
 def client(database_url: str) -> Iterator[TestClient]:
     with TestClient(create_app(database_url), raise_server_exceptions=False) as c:
+        yield c
+
+
+@pytest.fixture
+def flown_client(flown_url: str) -> Iterator[TestClient]:
+    """Yield the API on a database of its own, with the demo and Tarn."""
+    with TestClient(create_app(flown_url), raise_server_exceptions=False) as c:
         yield c

@@ -28,6 +28,12 @@ def create(client: TestClient, name: str = "Tarn", silhouette: str = "low_wing",
     )
 
 
+def step(client: TestClient, model_id: str, way: str) -> Any:
+    """Undo or redo from the version that the server has now."""
+    version = client.get(f"{V1}/models/{model_id}").headers["etag"]
+    return client.post(f"{V1}/models/{model_id}/{way}", headers={"If-Match": version})
+
+
 def close_gates(client: TestClient, model_id: str) -> dict[str, Any]:
     plan = ok(client.get(f"{V1}/models/{model_id}/plan"))
     cards = {c["id"]: c for c in plan["cards"]}

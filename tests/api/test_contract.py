@@ -11,6 +11,7 @@ from jinba.formats.nomenclature import nomenclature_page
 from jinba.persistence.database import check, make_engine, unit_of_work, upgrade
 from jinba.services import bench, demo, ledger, today
 from jinba.services.debrief import debrief
+from jinba.services.history import history
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -63,11 +64,11 @@ def test_demo_data_load_once_and_stand_in_the_middle_of_the_programme(database_u
         assert not demo.load_demo(session)
         names = {m.name: m for m in bench.shelf(session)}
         assert {"Scree", "Gentian", "Larkspur"} <= set(names)
-        known = bench.history(session, names["Scree"].id)
+        known = history(session, names["Scree"].id)
         assert len(known.landed) == 2
         assert today.today(known).worst is not None
         assert today.today(known).station == "rework"
         result = debrief(session, known.landed[-1].id)
         assert result.data_count > 10
-        assert len(ledger.board(known).columns) == 2
-        assert today.today(bench.history(session, names["Gentian"].id)).station == "plan"
+        assert len(ledger.board(session, names["Scree"].id).columns) == 2
+        assert today.today(history(session, names["Gentian"].id)).station == "plan"

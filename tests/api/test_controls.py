@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from jinba.core.bench.controls import control_setup_of
 from jinba.formats.codec import to_json
-from tests.api.steps import V1, assert_no_number_breaks, close_gates, create, figures, fly_and_rework, ok
+from tests.api.steps import V1, assert_no_number_breaks, close_gates, create, figures, fly_and_rework, ok, step
 from tests.builders import model as builder_model
 
 
@@ -40,7 +40,7 @@ def test_a_model_starts_with_a_set_up_that_is_kept_as_it_is_edited(client):
     assert not answer["started"]
     assert answer["setup"] == controls
     assert answer["fittings"][0]["travel"]["up_m"] > first["answer"]["fittings"][0]["travel"]["up_m"]
-    back = ok(client.post(f"{V1}/models/{model['id']}/undo"))
+    back = ok(step(client, model["id"], "undo"))
     assert back["setup"].get("controls") is None
 
 
@@ -211,7 +211,7 @@ def test_a_gate_passed_before_an_edit_is_open_again(client):
     assert {"B2", "B4", "B5"} <= set(edited["stale"])
     gates = ok(client.get(f"{V1}/models/{model['id']}/plan"))["programme"]["gates"]
     assert {"B2", "B4", "B5"} <= set(gates)
-    undone = ok(client.post(f"{V1}/models/{model['id']}/undo"))
+    undone = ok(step(client, model["id"], "undo"))
     assert not {"B2", "B4", "B5"} & set(undone["stale"]), "put back as it was: what was proved stands"
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from jinba.core.mass.items import sum_items
-from tests.api.steps import V1, close_gates, create, fly_and_rework, new_id, ok, plan_sortie
+from tests.api.steps import V1, close_gates, create, fly_and_rework, new_id, ok, plan_sortie, step
 from tests.reference.full_size import full_size_items
 
 
@@ -96,15 +96,17 @@ def test_undo_and_redo_walk_the_bench_edits_and_a_flown_configuration_is_locked(
     setup["pack_minutes"] = 11.0
     edited = ok(client.put(f"{V1}/models/{model['id']}/setup", json={"base_revision": 1, "setup": setup}))
     assert (edited["revision"], edited["can_undo"], edited["setup"]["pack_minutes"]) == (2, True, 11.0)
-    undone = ok(client.post(f"{V1}/models/{model['id']}/undo"))
+    undone = ok(step(client, model["id"], "undo"))
     assert undone["setup"]["pack_minutes"] == model["setup"]["pack_minutes"] or undone["can_redo"]
-    assert ok(client.post(f"{V1}/models/{model['id']}/redo"))["setup"]["pack_minutes"] == 11.0
+    assert ok(step(client, model["id"], "redo"))["setup"]["pack_minutes"] == 11.0
     plan_sortie(client, model["id"])
-    refused = client.post(f"{V1}/models/{model['id']}/undo")
+    refused = step(client, model["id"], "undo")
     assert refused.status_code == 409
     assert "has been flown" in refused.json()["title"]
     setup["pack_minutes"] = 12.0
-    after = ok(client.put(f"{V1}/models/{model['id']}/setup", json={"base_revision": 2, "setup": setup}))
+    now = ok(client.get(f"{V1}/models/{model['id']}"))["revision"]
+    assert now == 4, "it rises with undo and redo as well"
+    after = ok(client.put(f"{V1}/models/{model['id']}/setup", json={"base_revision": now, "setup": setup}))
     assert after["configuration"] == 2, "an edit after a flight begins the next configuration"
 
 
@@ -116,7 +118,7 @@ def test_an_edit_on_an_old_revision_is_a_conflict_and_changes_nothing(client):
     setup["pack_minutes"] = 6.0
     late = client.put(f"{V1}/models/{model['id']}/setup", json={"base_revision": 1, "setup": setup})
     assert late.status_code == 409
-    assert late.json()["code"] == "conflict"
+    assert late.json()["code"] == "stale-version"
     assert ok(client.get(f"{V1}/models/{model['id']}"))["setup"]["pack_minutes"] == 5.0
 
 
@@ -135,9 +137,12 @@ def test_retried_writes_are_one_write(client):
         "id": new_id(),
         "record": {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": "rises"}]},
     }
-    assert len(ok(client.post(f"{V1}/sorties/{sortie_id}/records", json=correction))["records"]) == 2, (
-        "repeats are kept"
-    )
+    after = ok(client.post(f"{V1}/sorties/{sortie_id}/records", json=correction))
+    assert [(e["record"]["readings"][0]["choice"], e["counts"]) for e in after["log"]] == [
+        ("holds", False),
+        ("rises", True),
+    ], "repeats are kept, the last one counts"
+    assert len(after["records"]) == 1
     assert ok(client.post(f"{V1}/sorties/{sortie_id}/land"))["status"] == "landed"
     assert ok(client.post(f"{V1}/sorties/{sortie_id}/land"))["status"] == "landed"
 

@@ -8,7 +8,7 @@ from typing import Any
 import aerosandbox as asb
 import pytest
 
-from tests.api.steps import V1, assert_no_number_breaks, create, ok
+from tests.api.steps import V1, assert_no_number_breaks, create, ok, step
 
 DATABASE = Path(asb.__file__).parent / "geometry/airfoil/airfoil_database"
 
@@ -128,11 +128,11 @@ def test_measuring_steps_lead_to_values_that_are_there(client):
         airframe = create(client, silhouette, silhouette, 1.2)["setup"]["airframe"]
         steps = ok(client.post(f"{V1}/compute/measuring-steps", json=airframe))
         assert len(steps) > 12
-        for step in steps:
+        for measuring in steps:
             here = airframe
-            for key in step["path"]:
+            for key in measuring["path"]:
                 here = here[key]
-            assert isinstance(here, float) or step["path"][-1] == "left_twist_rad"
+            assert isinstance(here, float) or measuring["path"][-1] == "left_twist_rad"
 
 
 def test_a_work_order_is_done_read_and_undone_with_the_setup(client):
@@ -146,8 +146,8 @@ def test_a_work_order_is_done_read_and_undone_with_the_setup(client):
     done = order | {"steps": [s | {"done": True} for s in order["steps"]], "reading_m": order["expected_m"] + 0.02}
     read = save(client, taken, order=done)
     assert "further aft than computed" in bench(client, read)["order_words"]
-    ok(client.post(f"{path}/undo"))
-    back = ok(client.post(f"{path}/undo"))
+    ok(step(client, model["id"], "undo"))
+    back = ok(step(client, model["id"], "undo"))
     assert back["setup"].get("order") is None
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tests.api.steps import V1, create, new_id, ok
+from tests.api.steps import V1, create, new_id, ok, step
 
 
 def test_sheets_and_templates_come_as_pdf_and_svg(client):
@@ -30,7 +30,7 @@ def test_items_go_out_as_a_table_come_in_changed_and_can_be_undone(client):
     assert [i["key"] for i in after["setup"]["items"]][:2] == [i["key"] for i in model["setup"]["items"]], (
         "identities stay"
     )
-    assert ok(client.post(f"{path}/undo"))["setup"]["items"] == model["setup"]["items"]
+    assert ok(step(client, model["id"], "undo"))["setup"]["items"] == model["setup"]["items"]
     bad = client.put(f"{path}/items.csv", content=b"name,mass_g,station_mm\nPack,lots,1\n")
     assert (bad.status_code, bad.json()["code"]) == (422, "bad-item-table")
     assert "Row 2, mass_g" in bad.json()["title"]

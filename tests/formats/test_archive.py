@@ -21,6 +21,7 @@ from jinba.formats.archive import (
     ProjectFile,
     RecordFile,
     RevisionFile,
+    SetupFile,
     SortieFile,
     read_archive,
     schema,
@@ -45,14 +46,15 @@ def project(note: str = "calm", clicks: float = 3.0) -> ProjectFile:
         name="Merlin's shed",
         story="",
         stand_in=None,
+        setups={"a": SetupFile(body=model())},
         configurations=[
             ConfigurationFile(
                 id=configuration,
                 number=1,
                 change_words=[],
-                stale_cards=[],
+                opened_cards=[],
                 current_revision=1,
-                revisions=[RevisionFile(number=1, words="measured", setup=model())],
+                revisions=[RevisionFile(number=1, words="measured", setup="a")],
             )
         ],
         sorties=[
@@ -65,16 +67,25 @@ def project(note: str = "calm", clicks: float = 3.0) -> ProjectFile:
                 simulated=False,
                 card_ids=["F1", "F2"],
                 wind=None,
-                setup=model(),
+                setup="a",
                 created_at=NOW,
                 landed_at=NOW,
+                landed_order=2,
             )
         ],
         records=[
             RecordFile(
-                id=uuid.uuid4(), configuration_id=configuration, sortie_id=sortie, recorded_at=NOW, record=record
+                id=uuid.uuid4(),
+                order=1,
+                epoch=1,
+                configuration_id=configuration,
+                sortie_id=sortie,
+                setup="a",
+                recorded_at=NOW,
+                record=record,
             )
         ],
+        choices=[],
         work_orders=[],
     )
 
@@ -83,7 +94,7 @@ def repacked(change) -> bytes:
     """Return a project file whose model.json went through ``change``."""
     data = json.loads(project().model_dump_json())
     change(data)
-    return zipped({"manifest.json": {"format": "jinba-project", "version": 1}, "model.json": data})
+    return zipped({"manifest.json": {"format": "jinba-project", "version": 2}, "model.json": data})
 
 
 def zipped(members: dict[str, object]) -> bytes:
@@ -124,16 +135,23 @@ def test_files_written_before_predictions_were_stored_are_still_read():
     [
         (b"", "not a zip"),
         (b"PK\x03\x04 but no more", "not a zip"),
+        (write_archive(project())[:-400] + b"\0" * 400, "not a zip archive, or it is damaged"),
         (zipped({"model.json": "{}"}), "manifest.json or model.json is missing"),
         (zipped({"manifest.json": "[1]", "model.json": "{}"}), "not an object"),
         (zipped({"manifest.json": "{", "model.json": "{}"}), "not JSON"),
         (zipped({"manifest.json": {"format": "other"}, "model.json": "{}"}), "does not say so"),
-        (zipped({"manifest.json": {"format": "jinba-project", "version": 9}, "model.json": "{}"}), "reads version 1"),
+        (zipped({"manifest.json": {"format": "jinba-project", "version": 9}, "model.json": "{}"}), "a newer program"),
         (zipped({"manifest.json": {"format": "jinba-project", "version": 1}, "model.json": "{"}), "damaged at"),
+        (zipped({"manifest.json": {"format": "jinba-project", "version": 1}, "model.json": "{}"}), "damaged at"),
+        (repacked(lambda d: d["sorties"][0].update(setup="b")), "Setup b is used and is not in the file"),
+        (repacked(lambda d: d["sorties"][0].update(landed_order=None)), "says otherwise of its landing"),
+        (repacked(lambda d: d["records"][0].update(replaces=str(uuid.uuid4()))), "a record that is not in the file"),
+        (repacked(lambda d: d["configurations"].append(d["configurations"][0])), "holds configuration 1 twice"),
+        (repacked(lambda d: d["setups"]["a"].update(schema_version=9)), "bring the program up to date"),
         (repacked(lambda d: d["sorties"][0].update(configuration_id=str(uuid.uuid4()))), "Sortie 1 refers to"),
         (repacked(lambda d: d["records"][0].update(sortie_id=str(uuid.uuid4()))), "record of card F2 refers to"),
         (repacked(lambda d: d["configurations"][0].update(current_revision=7)), "points to a revision"),
-        (repacked(lambda d: d["configurations"][0]["revisions"][0]["setup"].update(pack_minutes=-1)), "damaged at"),
+        (repacked(lambda d: d["setups"]["a"]["body"].update(pack_minutes=-1)), "damaged at"),
         (repacked(lambda d: d.update(name="")), "damaged at name"),
         (b"0" * 20_000_001, "larger than 20 MB"),
     ],

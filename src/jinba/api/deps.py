@@ -1,20 +1,87 @@
-"""Dependencies: one transaction per request."""
+"""Dependencies: the database in short transactions, and the version of the setup that a request was made for."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import Annotated
+import uuid
+from collections.abc import Callable
+from typing import Annotated, TypeVar
 
-from fastapi import Depends, Request
-from sqlalchemy.orm import Session
+from fastapi import Depends, Header, Request
+from sqlalchemy.orm import Session, sessionmaker
 
-from jinba.persistence.database import unit_of_work
+from jinba.core.errors import JinbaError
+from jinba.core.history.model import History
+from jinba.persistence.database import reading, unit_of_work
+from jinba.services.history import history
+
+T = TypeVar("T")
 
 
-def session_of(request: Request) -> Iterator[Session]:
-    """Yield the session of this request; committed when the handler returns, rolled back on any error."""
-    with unit_of_work(request.app.state.sessions) as session:
-        yield session
+class Database:
+    """Runs use cases, each in a transaction of its own.
+
+    A connection is held only inside ``read`` and ``write``: what is computed for the answer is computed outside.
+    """
+
+    def __init__(self, sessions: sessionmaker[Session]) -> None:
+        self.sessions = sessions
+
+    def read(self, use_case: Callable[[Session], T]) -> T:
+        """Return what a reading use case says of one moment; it cannot write."""
+        with reading(self.sessions) as session:
+            return use_case(session)
+
+    def write(self, use_case: Callable[[Session], T]) -> T:
+        """Return what a writing use case says; committed when it returns, rolled back when it raises."""
+        with unit_of_work(self.sessions) as session:
+            return use_case(session)
+
+    def history(self, model_id: uuid.UUID) -> History:
+        """Return everything known of a model."""
+        return self.read(lambda s: history(s, model_id))
 
 
-SessionDep = Annotated[Session, Depends(session_of, scope="function")]
+def database_of(request: Request) -> Database:
+    """Return the database of this application."""
+    return Database(request.app.state.sessions)
+
+
+DbDep = Annotated[Database, Depends(database_of)]
+
+
+class PreconditionRequiredError(JinbaError):
+    """A request that would be wrong when repeated does not say which state it was made for."""
+
+    code = "precondition-required"
+
+
+class BadVersionError(JinbaError):
+    """An If-Match that is no version of a setup."""
+
+    code = "stale-version"
+
+
+def etag(version: int) -> str:
+    """Return the entity tag of a version of a setup."""
+    return f'"setup-{version}"'
+
+
+def version_of(if_match: Annotated[str | None, Header()] = None) -> int | None:
+    """Return the version an If-Match header names, None without one. Raises: BadVersionError."""
+    if if_match is None or if_match.strip() == "*":
+        return None
+    text = if_match.strip().removeprefix("W/").strip('"').removeprefix("setup-")
+    if not text.isdecimal() or len(text) > 9:
+        raise BadVersionError("This is not a version of this model. Load it again; nothing was changed.")
+    return int(text)
+
+
+def required_version(version: Annotated[int | None, Depends(version_of)]) -> int:
+    """Return the version of a request that must name one: repeated without it, it would be done twice."""
+    if version is None:
+        raise PreconditionRequiredError("Say which version this is for (If-Match): load the model again, then repeat.")
+    return version
+
+
+IfMatch = Annotated[int | None, Depends(version_of)]
+RequiredIfMatch = Annotated[int, Depends(required_version)]

@@ -11,9 +11,12 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
+from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from starlette.exceptions import HTTPException
 
 from jinba.core.errors import JinbaError
+from jinba.persistence.collisions import collision_words, constraint_of
 
 logger = logging.getLogger("jinba")
 
@@ -21,6 +24,9 @@ STATUS: dict[str, int] = {
     "not-found": 404,
     "unknown-key": 422,
     "conflict": 409,
+    "stale-version": 409,
+    "precondition-required": 428,
+    "newer-version": 422,
     "refused": 409,
     "out-of-range": 422,
     "impossible-geometry": 422,
@@ -88,9 +94,12 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(JinbaError)
     async def _job(request: Request, error: JinbaError) -> JSONResponse:
+        status = STATUS.get(error.code, 422)
+        if error.code == "stale-version" and "if-match" in request.headers:
+            status = 412
         return problem_response(
             request,
-            status=STATUS.get(error.code, 422),
+            status=status,
             code=error.code,
             title=error.title,
             context=_plain(error.context),
@@ -112,12 +121,36 @@ def install(app: FastAPI) -> None:
         response.headers.update(error.headers or {})
         return response
 
+    @app.exception_handler(IntegrityError)
+    async def _collision(request: Request, error: IntegrityError) -> JSONResponse:
+        logger.warning("collision at %s: %s", request.url.path, constraint_of(error))
+        return problem_response(request, status=409, code="conflict", title=collision_words(error))
+
+    @app.exception_handler(PoolTimeoutError)
+    @app.exception_handler(OperationalError)
+    async def _away(request: Request, error: Exception) -> JSONResponse:
+        logger.warning(
+            "database busy or away at %s: %s", request.url.path, type(getattr(error, "orig", error)).__name__
+        )
+        return unavailable(request)
+
     @app.exception_handler(Exception)
     async def _unexpected(request: Request, error: Exception) -> JSONResponse:
         trace = uuid.uuid4().hex
         logger.exception("unexpected error %s", trace, exc_info=error)
         title = f"Something went wrong in the program (trace {trace[:8]}). Nothing was saved; try again."
         return problem_response(request, status=500, code="unexpected", title=title, trace_id=trace)
+
+
+RETRY_AFTER_S = 2
+
+
+def unavailable(request: Request) -> JSONResponse:
+    """Return the answer of a program that is busy or whose database is away: nothing was saved, try again soon."""
+    title = "The program is busy or its database is starting. Nothing was saved; it is tried again in a moment."
+    response = problem_response(request, status=503, code="unavailable", title=title)
+    response.headers["Retry-After"] = str(RETRY_AFTER_S)
+    return response
 
 
 def _invalid(request: Request, errors: Sequence[Any]) -> JSONResponse:

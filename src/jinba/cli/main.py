@@ -10,20 +10,24 @@ import socket
 import sys
 import threading
 import time
+import uuid
 from pathlib import Path
 
 # One computation per request is small: threads inside the linear algebra only fight for two cores.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import uvicorn
-from sqlalchemy.orm import sessionmaker
+from sqlalchemy.orm import Session, sessionmaker
 
 from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.core.bench.answer import bench_answer
+from jinba.core.diagnose.update import METHOD_VERSION
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.formats.nomenclature import nomenclature_page
-from jinba.persistence.database import make_engine, unit_of_work, upgrade
+from jinba.persistence.database import make_engine, reading, unit_of_work, upgrade
+from jinba.persistence.repositories import Models
+from jinba.services import estimates
 from jinba.services.demo import load_demo
 from jinba.settings import settings
 
@@ -40,6 +44,11 @@ def main(argv: list[str] | None = None) -> int:
         sub.add_argument("--state", type=Path, default=Path(".jinba"), help="folder for the database")
     reset = commands.add_parser("reset-demo", help="forget the demo data; the next demo starts afresh")
     reset.add_argument("--state", type=Path, default=Path(".jinba"))
+    again = commands.add_parser("recompute", help="compute every landed sortie by the present method; say what changed")
+    again.add_argument(
+        "data", nargs="?", choices=("serve", "demo"), default="serve", help="which data: your own, or the demo"
+    )
+    again.add_argument("--state", type=Path, default=Path(".jinba"))
     for name, words in (
         ("openapi", "write the OpenAPI description"),
         ("nomenclature", "write the nomenclature page of the documentation"),
@@ -51,6 +60,8 @@ def main(argv: list[str] | None = None) -> int:
             return _serve(args.command, args.port, args.state.resolve())
         if args.command == "reset-demo":
             return _reset_demo(args.state.resolve())
+        if args.command == "recompute":
+            return _recompute(args.data, args.state.resolve())
         if args.command == "nomenclature":
             args.file.write_text(nomenclature_page())
             return 0
@@ -95,12 +106,45 @@ def _prepare(server: postgres.Server, kind: str) -> str:
     url = server.url(database)
     print("bringing the database up to date", flush=True)
     upgrade(url)
+    engine = make_engine(url)
+    sessions = sessionmaker(engine)
     if kind == "demo":
-        engine = make_engine(url)
-        with unit_of_work(sessionmaker(engine)) as session:
+        with unit_of_work(sessions) as session:
             print("demo data loaded" if load_demo(session) else "demo data is there", flush=True)
-        engine.dispose()
+    with reading(sessions) as session:
+        behind = estimates.missing(session)
+    for model_id in behind:
+        _say_changes(sessions, model_id)
+    engine.dispose()
     return url
+
+
+def _say_changes(sessions: sessionmaker[Session], model_id: uuid.UUID) -> None:
+    """Compute the sorties of a model by the method of today, one transaction a model, and say what moved."""
+    with unit_of_work(sessions) as session:
+        changes = estimates.recompute(session, model_id)
+    for c in changes:
+        before = "not computed before" if c.margin_before is None else f"was {c.margin_before:.1f} ({c.method_before})"
+        print(f"{c.model}, sortie {c.sortie}: static margin {c.margin:.1f} % MAC by {c.method}, {before}", flush=True)
+
+
+def _recompute(kind: str, state: Path) -> int:
+    server = postgres.start(state / "postgres")
+    try:
+        url = server.url(f"jinba_{kind}")
+        postgres.ensure_database(server, f"jinba_{kind}")
+        upgrade(url)
+        engine = make_engine(url)
+        sessions = sessionmaker(engine)
+        with reading(sessions) as session:
+            everything = Models(session).ids()
+        for model_id in everything:
+            _say_changes(sessions, model_id)
+        engine.dispose()
+        print(f"{len(everything)} models computed by {METHOD_VERSION}; what was computed before is kept beside it")
+    finally:
+        postgres.stop(server)
+    return 0
 
 
 def _warm_up() -> None:

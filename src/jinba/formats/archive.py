@@ -9,22 +9,24 @@ import io
 import json
 import uuid
 import zipfile
+import zlib
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
-from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.errors import JinbaError
 from jinba.core.flight.faults import Faults, Nature
 from jinba.core.plan.weather import Wind
 from jinba.formats import codec
+from jinba.formats.project_upgrade import project_from_1
+from jinba.formats.upgrade import SETUP_VERSION, NewerVersionError, upgrade_setup
 
 FORMAT = "jinba-project"
-VERSION = 1
+VERSION = 2
 LARGEST_BYTES = 20_000_000
 _ = codec  # importing it makes every core record strict before the models below are built
 
@@ -39,34 +41,79 @@ class _Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
-class RevisionFile(_Strict):
-    """One saved state of a configuration."""
+class SetupFile(_Strict):
+    """A setup, once, with the version it is written in."""
 
-    number: int = Field(ge=1)
+    schema_version: int = Field(SETUP_VERSION, ge=1)
+    body: Configuration
+
+
+class RevisionFile(_Strict):
+    """One saved state of a configuration; ``parent``: the number of the one it was made from; ``setup``: its key in setups."""
+
+    number: int = Field(ge=1, le=1_000_000)
+    parent: int | None = None
     words: str
-    setup: Configuration
+    setup: str
 
 
 class ConfigurationFile(_Strict):
     """A configuration with its saved states."""
 
     id: uuid.UUID
-    number: int = Field(ge=1)
+    number: int = Field(ge=1, le=1_000_000)
     change_words: list[str]
-    stale_cards: list[str]
+    opened_cards: list[str]
     current_revision: int = Field(ge=1)
     revisions: list[RevisionFile] = Field(min_length=1)
 
 
 class RecordFile(_Strict):
-    """A logged card."""
+    """A logged card: its place in the log, who wrote it knowing what, and what it corrects."""
 
     id: uuid.UUID
+    order: int = Field(ge=0)
+    epoch: int = Field(ge=0, le=2_000_001)
     configuration_id: uuid.UUID
     sortie_id: uuid.UUID | None
-    recorded_at: datetime
+    setup: str
     record: CardRecord
-    setup: Configuration | None = None
+    replaces: uuid.UUID | None = None
+    logged_by: str = Field("", max_length=80)
+    device: uuid.UUID | None = None
+    device_name: str = Field("", max_length=80)
+    seen: int | None = None
+    made_at: datetime | None = None
+    flown_at: datetime | None = None
+    recorded_at: datetime
+
+
+class ChoiceFile(_Strict):
+    """A person's choice between entries of two devices."""
+
+    record_id: uuid.UUID
+    order: int = Field(ge=0)
+    chosen_by: str = ""
+    chosen_at: datetime
+
+
+class PredictedFile(_Strict):
+    """One behaviour as it was predicted before the flight, in the unit of its rail."""
+
+    key: str
+    value: float
+    sigma: float = Field(ge=0)
+    low: float
+    high: float
+    rail_low: float
+    rail_high: float
+
+
+class GatePassFile(_Strict):
+    """A gate and the record that closed it."""
+
+    card_id: str
+    record_id: uuid.UUID
 
 
 class SortieFile(_Strict):
@@ -74,16 +121,27 @@ class SortieFile(_Strict):
 
     id: uuid.UUID
     configuration_id: uuid.UUID
-    number: int = Field(ge=1)
-    status: Literal["planned", "flying", "landed"]
+    number: int = Field(ge=1, le=1_000_000)
+    status: Literal["planned", "flying", "landed", "called_off"]
     alone: bool
     simulated: bool
     card_ids: list[str]
     wind: Wind | None
-    setup: Configuration
-    predicted: list[Tendency] = []
+    setup: str
+    predicted: list[PredictedFile] = []
+    gate_passes: list[GatePassFile] = []
     created_at: datetime
     landed_at: datetime | None
+    landed_order: int | None
+
+
+class ProofFile(_Strict):
+    """A reading that proves an action, by its place in the order."""
+
+    action: int = Field(ge=0)
+    reading: str
+    proved_by: str = ""
+    proved_at: datetime
 
 
 class WorkOrderFile(_Strict):
@@ -93,7 +151,7 @@ class WorkOrderFile(_Strict):
     after_sortie_id: uuid.UUID
     to_configuration_id: uuid.UUID
     actions: list[Action]
-    proofs: dict[str, str]
+    proofs: list[ProofFile]
     created_at: datetime
 
 
@@ -111,9 +169,11 @@ class ProjectFile(_Strict):
     name: str = Field(min_length=1, max_length=60)
     story: str = Field(max_length=2000)
     stand_in: StandInFile | None
+    setups: dict[str, SetupFile]
     configurations: list[ConfigurationFile] = Field(min_length=1)
     sorties: list[SortieFile]
     records: list[RecordFile]
+    choices: list[ChoiceFile]
     work_orders: list[WorkOrderFile]
 
 
@@ -133,22 +193,18 @@ def write_archive(project: ProjectFile) -> bytes:
 
 
 def read_archive(data: bytes) -> ProjectFile:
-    """Return the project of a file. Raises: ArchiveError saying what is wrong and where."""
+    """Return the project of a file of this or an earlier version. Raises: ArchiveError saying what is wrong and where."""
     if len(data) > LARGEST_BYTES:
         raise ArchiveError("This file is larger than 20 MB; a project file never is.")
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as z:
             manifest, text = _members(z)
-    except zipfile.BadZipFile:
-        raise ArchiveError("This is not a project file: it is not a zip archive.") from None
+    except (zipfile.BadZipFile, zlib.error, EOFError, OSError, RuntimeError, NotImplementedError):
+        raise ArchiveError("This is not a project file: it is not a zip archive, or it is damaged.") from None
     if manifest.get("format") != FORMAT:
         raise ArchiveError("This zip archive is not a project file: its manifest does not say so.")
-    if manifest.get("version") != VERSION:
-        raise ArchiveError(
-            f"This project file has version {manifest.get('version')!r}; this program reads version {VERSION}."
-        )
     try:
-        project = ProjectFile.model_validate_json(text)
+        project = ProjectFile.model_validate(_upgraded(text, manifest.get("version")))
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         where = "/".join(str(p) for p in first["loc"])
@@ -157,6 +213,26 @@ def read_archive(data: bytes) -> ProjectFile:
         ) from None
     _check_links(project)
     return project
+
+
+def _upgraded(text: bytes, version: object) -> Any:
+    if version not in (1, VERSION):
+        raise ArchiveError(
+            f"This project file has version {version!r}; this program reads versions 1 to {VERSION}. "
+            "A newer file needs a newer program."
+        )
+    try:
+        body = json.loads(text)
+        if version == 1:
+            body = project_from_1(body)
+        for setup in body.get("setups", {}).values():
+            setup["body"] = upgrade_setup(setup["body"], setup["schema_version"])
+            setup["schema_version"] = SETUP_VERSION
+    except NewerVersionError as error:
+        raise ArchiveError(error.title) from None
+    except (ValueError, KeyError, TypeError, AttributeError, StopIteration, RecursionError) as error:
+        raise ArchiveError(f"The project file is damaged at {error}: {type(error).__name__}.") from None
+    return body
 
 
 def _members(z: zipfile.ZipFile) -> tuple[dict[str, object], bytes]:
@@ -177,9 +253,23 @@ def _members(z: zipfile.ZipFile) -> tuple[dict[str, object], bytes]:
 def _check_links(project: ProjectFile) -> None:
     configurations = {c.id for c in project.configurations}
     sorties = {s.id for s in project.sorties}
+    used = {r.setup for c in project.configurations for r in c.revisions}
+    used |= {s.setup for s in project.sorties} | {r.setup for r in project.records}
+    if used - project.setups.keys():
+        raise ArchiveError(f"Setup {min(used - project.setups.keys())} is used and is not in the file.")
     for s in project.sorties:
         if s.configuration_id not in configurations:
             raise ArchiveError(f"Sortie {s.number} refers to a configuration that is not in the file.")
+        if (s.status == "landed") != (s.landed_at is not None and s.landed_order is not None):
+            raise ArchiveError(f"Sortie {s.number} is {s.status}, and the file says otherwise of its landing.")
+    if sum(s.status in ("planned", "flying") for s in project.sorties) > 1:
+        raise ArchiveError("Two sorties of the file are open at once; a model flies one at a time.")
+    _check_numbers(project)
+    records = {r.id for r in project.records}
+    loose = {c.record_id for c in project.choices} | {r.replaces for r in project.records if r.replaces is not None}
+    loose |= {g.record_id for s in project.sorties for g in s.gate_passes}
+    if loose - records:
+        raise ArchiveError("A choice, a correction or a gate refers to a record that is not in the file.")
     for r in project.records:
         if r.configuration_id not in configurations or (r.sortie_id is not None and r.sortie_id not in sorties):
             raise ArchiveError(f"A record of card {r.record.card_id} refers to something that is not in the file.")
@@ -189,3 +279,15 @@ def _check_links(project: ProjectFile) -> None:
     for c in project.configurations:
         if c.current_revision not in {r.number for r in c.revisions}:
             raise ArchiveError(f"Configuration {c.number} points to a revision that is not in the file.")
+
+
+def _check_numbers(project: ProjectFile) -> None:
+    numbered = (
+        ("configuration", [c.number for c in project.configurations]),
+        ("sortie", [s.number for s in project.sorties]),
+        *((f"revision of configuration {c.number}", [r.number for r in c.revisions]) for c in project.configurations),
+    )
+    for what, numbers in numbered:
+        twice = next((n for n in numbers if numbers.count(n) > 1), None)
+        if twice is not None:
+            raise ArchiveError(f"The file holds {what} {twice} twice.")

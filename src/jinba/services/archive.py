@@ -3,200 +3,374 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Iterable
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import card
-from jinba.core.cards.model import CardRecord, check_record
-from jinba.core.configuration import Configuration
-from jinba.core.correct.actions import Action
+from jinba.core.cards.model import check_record
+from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.errors import JinbaError
 from jinba.core.plan.weather import Wind
 from jinba.formats.archive import (
     ArchiveError,
+    ChoiceFile,
     ConfigurationFile,
+    GatePassFile,
+    PredictedFile,
     ProjectFile,
+    ProofFile,
     RecordFile,
     RevisionFile,
+    SetupFile,
     SortieFile,
     StandInFile,
     WorkOrderFile,
     read_archive,
     write_archive,
 )
-from jinba.formats.codec import from_json, to_json
-from jinba.persistence.orm import ConfigurationRow, ModelRow, RecordRow, RevisionRow, SortieRow, WorkOrderRow
-from jinba.persistence.repositories import Models, Sorties
+from jinba.formats.codec import to_json
+from jinba.persistence.orm import (
+    ConfigurationRow,
+    GatePassRow,
+    ModelRow,
+    PredictionRow,
+    ProofRow,
+    RecordChoiceRow,
+    RevisionRow,
+    SortieRow,
+    WeatherRow,
+    WorkOrderActionRow,
+    WorkOrderRow,
+)
+from jinba.persistence.repositories import Log, Models, Orders, Sorties
+from jinba.services.estimates import log_changed, store_release
+from jinba.services.log import Written, entries_of, write_entry
+from jinba.services.setups import keep_setup, setups_of
 
 
-def export_model(session: Session, model_id: uuid.UUID) -> tuple[str, bytes]:
-    """Return (file name, bytes) of a model's project file."""
+def export_model(session: Session, model_id: uuid.UUID) -> tuple[str, ProjectFile]:
+    """Return (file name, project) of a model; writing it into bytes needs no session."""
     models, sorties = Models(session), Sorties(session)
     model = models.get(model_id)
+    configurations = [_configuration_file(session, c) for c in models.configurations(model_id)]
+    flown = [_sortie_file(session, s) for s in sorties.of_model(model_id)]
+    records = _record_files(session, model_id)
+    used = {r.setup for c in configurations for r in c.revisions}
+    used |= {s.setup for s in flown} | {r.setup for r in records}
     project = ProjectFile(
         id=model.id,
         name=model.name,
         story=model.story,
         stand_in=None if model.stand_in is None else StandInFile.model_validate(model.stand_in),
-        configurations=[_configuration_file(c) for c in models.configurations(model_id)],
-        sorties=[_sortie_file(s) for s in sorties.of_model(model_id)],
-        records=[
-            RecordFile(
-                id=r.id,
-                configuration_id=r.configuration_id,
-                sortie_id=r.sortie_id,
-                recorded_at=r.recorded_at,
-                record=from_json(CardRecord, r.record),
-                setup=None if r.setup is None else from_json(Configuration, r.setup),
-            )
-            for r in sorties.records_of_model(model_id)
-        ],
-        work_orders=[
-            WorkOrderFile(
-                id=o.id,
-                after_sortie_id=o.after_sortie_id,
-                to_configuration_id=o.to_configuration_id,
-                actions=[from_json(Action, a) for a in o.actions],
-                proofs=o.proofs,
-                created_at=o.created_at,
-            )
-            for o in sorties.work_orders(model_id)
-        ],
+        setups={h: SetupFile(body=c) for h, c in sorted(setups_of(session, used).items())},
+        configurations=configurations,
+        sorties=flown,
+        records=records,
+        choices=_choice_files(session, records),
+        work_orders=[_order_file(session, o) for o in Orders(session).of_model(model_id)],
     )
     safe = "".join(c if c.isalnum() else "-" for c in model.name.lower()).strip("-") or "model"
-    return f"{safe}.jinba.zip", write_archive(project)
+    return f"{safe}.jinba.zip", project
 
 
-def import_model(session: Session, data: bytes) -> ModelRow:
-    """Add a model from a project file as a new model with new ids. Raises: ArchiveError; nothing is changed then."""
+def write_project(project: ProjectFile) -> bytes:
+    """Return the bytes of a project file."""
+    return write_archive(project)
+
+
+def _configuration_file(session: Session, c: ConfigurationRow) -> ConfigurationFile:
+    revisions = Models(session).revisions(c.id)
+    numbers = {r.id: r.number for r in revisions}
+    return ConfigurationFile(
+        id=c.id,
+        number=c.number,
+        change_words=c.change_words,
+        opened_cards=c.opened_cards,
+        current_revision=numbers[c.current_revision_id],
+        revisions=[
+            RevisionFile(
+                number=r.number,
+                parent=None if r.parent_id is None else numbers[r.parent_id],
+                words=r.words,
+                setup=r.setup_hash,
+            )
+            for r in revisions
+        ],
+    )
+
+
+def _sortie_file(session: Session, s: SortieRow) -> SortieFile:
+    sorties = Sorties(session)
+    w = sorties.weather(s.id)
+    numbers = ("key", "value", "sigma", "low", "high", "rail_low", "rail_high")
+    return SortieFile.model_validate(
+        {
+            **{k: getattr(s, k) for k in ("id", "configuration_id", "number", "status", "alone", "simulated")},
+            **{k: getattr(s, k) for k in ("created_at", "landed_at", "landed_order")},
+            "card_ids": sorties.cards(s.id),
+            "wind": None if w is None else Wind(w.wind_mps, w.gust_mps, w.from_rad, w.strip_heading_rad),
+            "setup": s.setup_hash,
+            "predicted": [
+                PredictedFile(**{k: getattr(p, k) for k in numbers}) for p in sorties.predictions((s.id,)).get(s.id, [])
+            ],
+            "gate_passes": [GatePassFile(card_id=g.card_id, record_id=g.record_id) for g in sorties.gate_passes(s.id)],
+        }
+    )
+
+
+def _record_files(session: Session, model_id: uuid.UUID) -> list[RecordFile]:
+    rows = Log(session).of_model(model_id)
+    kept = ("id", "order", "epoch", "configuration_id", "sortie_id", "logged_by", "made_at", "flown_at", "recorded_at")
+    return [
+        RecordFile(
+            **{k: getattr(row.RecordRow, k) for k in kept},
+            setup=row.RecordRow.setup_hash,
+            record=entry.record,
+            replaces=row.RecordRow.replaces_id,
+            device=row.RecordRow.device_id,
+            device_name=row.device_name or "",
+            seen=row.RecordRow.seen_order,
+        )
+        for row, entry in zip(rows, entries_of(session, rows), strict=True)
+    ]
+
+
+def _choice_files(session: Session, records: Iterable[RecordFile]) -> list[ChoiceFile]:
+    query = select(RecordChoiceRow).where(RecordChoiceRow.record_id.in_([r.id for r in records]))
+    return [
+        ChoiceFile(record_id=c.record_id, order=c.order, chosen_by=c.chosen_by, chosen_at=c.chosen_at)
+        for c in session.scalars(query.order_by(RecordChoiceRow.order))
+    ]
+
+
+def _order_file(session: Session, o: WorkOrderRow) -> WorkOrderFile:
+    orders = Orders(session)
+    return WorkOrderFile(
+        id=o.id,
+        after_sortie_id=o.after_sortie_id,
+        to_configuration_id=o.to_configuration_id,
+        actions=[
+            Action(ActionKind(a.kind), a.amount, a.unit, a.words, a.why, a.proof, a.surface_words, a.thumb)
+            for a in orders.actions(o.id)
+        ],
+        proofs=[
+            ProofFile(action=p.position, reading=p.reading, proved_by=p.proved_by, proved_at=p.proved_at)
+            for p in orders.proofs(o.id)
+        ],
+        created_at=o.created_at,
+    )
+
+
+def read_project(data: bytes) -> ProjectFile:
+    """Return the project of a file, checked card by card. Needs no session. Raises: ArchiveError."""
     project = read_archive(data)
     for r in project.records:
         try:
             check_record(card(r.record.card_id), r.record)
         except JinbaError as error:
             raise ArchiveError(f"A record of the project file does not fit its card: {error.title}") from None
-    fresh: dict[uuid.UUID, uuid.UUID] = {}
+    return project
 
-    def new(old: uuid.UUID) -> uuid.UUID:
-        return fresh.setdefault(old, uuid.uuid4())
 
-    model = ModelRow(
-        id=new(project.id),
-        owner_id=Models(session).owner().id,
-        name=_free_name(session, project.name),
-        story=project.story,
-        read_only=False,
-        stand_in=None if project.stand_in is None else to_json_model(project.stand_in),
-    )
-    session.add(model)
-    session.flush()
-    for c in project.configurations:
-        session.add(
+def import_model(session: Session, project: ProjectFile) -> ModelRow:
+    """Add a model from a project as a new model with new ids; its sorties are computed anew from its log."""
+    return _Import(session, project).everything()
+
+
+class _Import:
+    """Writes a project under new ids and new places in the log, in the order it had."""
+
+    def __init__(self, session: Session, project: ProjectFile) -> None:
+        self.session, self.project, self.models = session, project, Models(session)
+        self.fresh: dict[uuid.UUID, uuid.UUID] = {}
+        self.setups = {label: s.body for label, s in project.setups.items()}
+        self.hashes = {label: keep_setup(session, body) for label, body in self.setups.items()}
+        self.places: dict[int, int] = {}
+
+    def new(self, old: uuid.UUID) -> uuid.UUID:
+        return self.fresh.setdefault(old, uuid.uuid4())
+
+    def everything(self) -> ModelRow:
+        p = self.project
+        stand_in = None if p.stand_in is None else _stand_in(p.stand_in)
+        model = ModelRow(
+            id=self.new(p.id),
+            owner_id=self.models.owner_id(),
+            name=_free_name(self.models.names(), p.name),
+            story=p.story,
+            stand_in=stand_in,
+        )
+        self.session.add(model)
+        self.session.flush()
+        for c in p.configurations:
+            self._configuration(model, c)
+        self._log(model)
+        for o in p.work_orders:
+            self._order(model, o)
+        model.setup_version = sum(len(c.revisions) for c in p.configurations)
+        self.session.flush()
+        if any(s.status == "landed" for s in p.sorties):
+            log_changed(self.session, model, since=1)
+        return model
+
+    def _configuration(self, model: ModelRow, c: ConfigurationFile) -> None:
+        ids = {r.number: uuid.uuid4() for r in c.revisions}
+        self.session.add(
             ConfigurationRow(
-                id=new(c.id),
+                id=self.new(c.id),
                 model_id=model.id,
                 number=c.number,
                 change_words=c.change_words,
-                stale_cards=c.stale_cards,
-                current_revision=c.current_revision,
+                opened_cards=c.opened_cards,
+                current_revision_id=ids[c.current_revision],
             )
         )
-        session.flush()
-        session.add_all(
-            RevisionRow(
-                id=uuid.uuid4(), configuration_id=new(c.id), number=r.number, words=r.words, setup=to_json(r.setup)
+        self.session.flush()
+        for r in sorted(c.revisions, key=lambda r: r.number):
+            self.session.add(
+                RevisionRow(
+                    id=ids[r.number],
+                    configuration_id=self.new(c.id),
+                    number=r.number,
+                    parent_id=None if r.parent is None else ids.get(r.parent),
+                    words=r.words,
+                    setup_hash=self.hashes[r.setup],
+                )
             )
-            for r in c.revisions
+            self.session.flush()
+
+    def _log(self, model: ModelRow) -> None:
+        """Write sorties, then records, landings and choices one after the other as they happened."""
+        landings: dict[uuid.UUID, SortieRow] = {s.id: self._sortie(model, s) for s in self.project.sorties}
+        events: list[tuple[int, Any]] = [(r.order, r) for r in self.project.records]
+        events += [(s.landed_order, s) for s in self.project.sorties if s.landed_order is not None]
+        events += [(c.order, c) for c in self.project.choices]
+        for order, event in sorted(events, key=lambda e: e[0]):
+            if isinstance(event, RecordFile):
+                self.places[order] = self._record(model, event)
+            elif isinstance(event, SortieFile):
+                row = landings[event.id]
+                place = self.places[order] = self.models.draw_order()
+                row.status, row.landed_at, row.landed_order = "landed", event.landed_at, place
+            else:
+                self._choice(event)
+        self.session.flush()
+        for s in self.project.sorties:
+            self.session.add_all(
+                GatePassRow(sortie_id=self.new(s.id), card_id=g.card_id, record_id=self.new(g.record_id))
+                for g in s.gate_passes
+            )
+        model.log_order = max(self.places.values(), default=0)
+
+    def _sortie(self, model: ModelRow, s: SortieFile) -> SortieRow:
+        row = SortieRow(
+            id=self.new(s.id),
+            model_id=model.id,
+            configuration_id=self.new(s.configuration_id),
+            number=s.number,
+            # A landed sortie is written as called off until its landing has its place in the log.
+            status="called_off" if s.status == "landed" else s.status,
+            alone=s.alone,
+            simulated=s.simulated,
+            setup_hash=self.hashes[s.setup],
+            created_at=s.created_at,
         )
-    for s in project.sorties:
-        session.add(
-            SortieRow(
-                id=new(s.id),
+        self.session.add(row)
+        self.session.flush()
+        Sorties(self.session).add_cards(row.id, s.card_ids)
+        if s.wind is not None:
+            w = s.wind
+            self.session.add(
+                WeatherRow(
+                    sortie_id=row.id,
+                    wind_mps=w.speed_mps,
+                    gust_mps=w.gust_mps,
+                    from_rad=w.from_rad,
+                    strip_heading_rad=w.strip_heading_rad,
+                )
+            )
+        self.session.add_all(
+            PredictionRow(sortie_id=row.id, position=i, **p.model_dump()) for i, p in enumerate(s.predicted)
+        )
+        store_release(self.session, row.id, self.setups[s.setup])
+        return row
+
+    def _record(self, model: ModelRow, r: RecordFile) -> int:
+        written = Written(
+            device=None if r.device is None else self.new(r.device),
+            device_name=r.device_name,
+            by=r.logged_by,
+            made_at=r.made_at,
+            offset_s=0.0 if r.made_at is None or r.flown_at is None else (r.flown_at - r.made_at).total_seconds(),
+            seen=None if r.seen is None else self._place(r.seen),
+        )
+        row = write_entry(
+            self.session,
+            model,
+            r.record,
+            record_id=self.new(r.id),
+            request_hash=None,
+            configuration_id=self.new(r.configuration_id),
+            sortie_id=None if r.sortie_id is None else self.new(r.sortie_id),
+            epoch=r.epoch,
+            setup_hash=self.hashes[r.setup],
+            written=written,
+            replaces=None if r.replaces is None else self.new(r.replaces),
+        )
+        row.recorded_at = r.recorded_at
+        return row.order
+
+    def _place(self, seen: int) -> int:
+        """Return the new place of the newest entry that had been seen."""
+        return max((new for old, new in self.places.items() if old <= seen), default=0)
+
+    def _choice(self, c: ChoiceFile) -> None:
+        row = RecordChoiceRow(
+            record_id=self.new(c.record_id),
+            order=self.models.draw_order(),
+            chosen_by=c.chosen_by,
+            chosen_at=c.chosen_at,
+        )
+        self.session.add(row)
+        self.places[c.order] = row.order
+
+    def _order(self, model: ModelRow, o: WorkOrderFile) -> None:
+        self.session.add(
+            WorkOrderRow(
+                id=self.new(o.id),
+                order=self.models.draw_order(),
                 model_id=model.id,
-                configuration_id=new(s.configuration_id),
-                number=s.number,
-                status=s.status,
-                alone=s.alone,
-                simulated=s.simulated,
-                card_ids=s.card_ids,
-                wind=None if s.wind is None else to_json(s.wind),
-                setup=to_json(s.setup),
-                predicted=[to_json(t) for t in s.predicted],
-                created_at=s.created_at,
-                landed_at=s.landed_at,
+                after_sortie_id=self.new(o.after_sortie_id),
+                to_configuration_id=self.new(o.to_configuration_id),
+                created_at=o.created_at,
             )
         )
-    session.flush()
-    session.add_all(
-        RecordRow(
-            id=new(r.id),
-            model_id=model.id,
-            configuration_id=new(r.configuration_id),
-            sortie_id=None if r.sortie_id is None else new(r.sortie_id),
-            card_id=r.record.card_id,
-            record=to_json(r.record),
-            setup=None if r.setup is None else to_json(r.setup),
-            recorded_at=r.recorded_at,
-        )
-        for r in project.records
-    )
-    session.add_all(
-        WorkOrderRow(
-            id=new(o.id),
-            model_id=model.id,
-            after_sortie_id=new(o.after_sortie_id),
-            to_configuration_id=new(o.to_configuration_id),
-            actions=[to_json(a) for a in o.actions],
-            proofs=o.proofs,
-            created_at=o.created_at,
-        )
-        for o in project.work_orders
-    )
-    session.flush()
-    return model
+        self.session.flush()
+        for i, action in enumerate(o.actions):
+            self.session.add(WorkOrderActionRow(work_order_id=self.new(o.id), position=i, **to_json(action)))
+        self.session.flush()
+        for proof in o.proofs:
+            self.session.add(
+                ProofRow(
+                    order=self.models.draw_order(),
+                    work_order_id=self.new(o.id),
+                    position=proof.action,
+                    reading=proof.reading,
+                    proved_by=proof.proved_by,
+                    proved_at=proof.proved_at,
+                )
+            )
+        self.session.flush()
 
 
-def to_json_model(stand_in: StandInFile) -> dict[str, object]:
-    """Return the stored form of a stand-in."""
+def _stand_in(stand_in: StandInFile) -> dict[str, Any]:
     return {"faults": to_json(stand_in.faults), "nature": to_json(stand_in.nature)}
 
 
-def _free_name(session: Session, name: str) -> str:
-    taken = set(session.scalars(select(ModelRow.name)))
+def _free_name(taken: set[str], name: str) -> str:
     if name not in taken:
         return name
     return next(candidate for n in range(2, 10_000) if (candidate := f"{name[:54]} ({n})") not in taken)
-
-
-def _configuration_file(c: ConfigurationRow) -> ConfigurationFile:
-    return ConfigurationFile(
-        id=c.id,
-        number=c.number,
-        change_words=c.change_words,
-        stale_cards=c.stale_cards,
-        current_revision=c.current_revision,
-        revisions=[
-            RevisionFile(number=r.number, words=r.words, setup=from_json(Configuration, r.setup)) for r in c.revisions
-        ],
-    )
-
-
-def _sortie_file(s: SortieRow) -> SortieFile:
-    status = s.status if s.status in ("planned", "flying", "landed") else "landed"
-    return SortieFile.model_validate(
-        {
-            "id": s.id,
-            "configuration_id": s.configuration_id,
-            "number": s.number,
-            "status": status,
-            "alone": s.alone,
-            "simulated": s.simulated,
-            "card_ids": s.card_ids,
-            "wind": None if s.wind is None else from_json(Wind, s.wind),
-            "setup": from_json(Configuration, s.setup),
-            "predicted": s.predicted,
-            "created_at": s.created_at,
-            "landed_at": s.landed_at,
-        }
-    )

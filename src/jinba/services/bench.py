@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -12,39 +13,52 @@ from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.bench.controls import controls_answer, with_reopened
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration, shift_datum
+from jinba.core.diagnose.update import Belief
 from jinba.core.errors import JinbaError, RefusedError, check_text
+from jinba.core.history.model import History
 from jinba.core.observe.situation import resting_trims
 from jinba.core.silhouettes import silhouette_configuration
-from jinba.formats.codec import from_json, to_json
+from jinba.persistence.once import once
 from jinba.persistence.orm import ConfigurationRow, ModelRow, RevisionRow
 from jinba.persistence.repositories import Models, Sorties
-from jinba.services.history import History, read_history
+from jinba.services.estimates import present_belief, present_hash, setup_changed
+from jinba.services.history import history
+from jinba.services.setups import keep_setup, setup_of, setups_of
 
 
-class ConflictError(JinbaError):
-    """Somebody saved in between; nothing was overwritten."""
+@dataclass(frozen=True, slots=True)
+class OnShelf:
+    """A model on the shelf with its present setup."""
 
-    code = "conflict"
-
-
-def shelf(session: Session) -> Sequence[ModelRow]:
-    """Return all models."""
-    return Models(session).all()
-
-
-def history(session: Session, model_id: uuid.UUID) -> History:
-    """Return everything known of a model."""
-    return read_history(Models(session), Sorties(session), model_id)
+    id: uuid.UUID
+    name: str
+    story: str
+    read_only: bool
+    setup: Configuration
 
 
-def create_model(session: Session, *, model_id: uuid.UUID, name: str, silhouette: str, span_m: float) -> ModelRow:
-    """Make a model from a silhouette; the same client-made id twice is the same model."""
-    return add_model(
+class StaleVersionError(JinbaError):
+    """The setup a request was made for is not the present one any more."""
+
+    code = "stale-version"
+
+
+def shelf(session: Session) -> list[OnShelf]:
+    """Return all models, oldest first."""
+    lines = Models(session).shelf()
+    setups = setups_of(session, (m.setup_hash for m in lines))
+    return [OnShelf(m.id, m.name, m.story, m.read_only, setups[m.setup_hash]) for m in lines]
+
+
+def create_model(session: Session, *, model_id: uuid.UUID, name: str, silhouette: str, span_m: float) -> None:
+    """Make a model from a silhouette; the same client-made id and content twice is the same model."""
+    add_model(
         session,
         model_id=model_id,
         name=name,
         setup=silhouette_configuration(silhouette, span_m=span_m),
         words="started from a silhouette",
+        request={"name": name, "silhouette": silhouette, "span_m": span_m},
     )
 
 
@@ -55,136 +69,220 @@ def add_model(
     name: str,
     setup: Configuration,
     words: str,
+    request: Any,
     story: str = "",
-    read_only: bool = False,
+    stand_in: dict[str, Any] | None = None,
 ) -> ModelRow:
-    """Make a model with its first configuration."""
-    existing = session.get(ModelRow, model_id)
-    if existing is not None:
-        return existing
+    """Make a model with its first configuration, once: ``request`` is what the client asked for."""
     label = check_text("model name", name.strip(), longest=60)
     if not label:
         raise JinbaError("Give the model a name.", name="name")
-    model = ModelRow(id=model_id, owner_id=Models(session).owner().id, name=label, story=story, read_only=read_only)
+    existing, asked = once(session, ModelRow, model_id, request)
+    if existing is not None:
+        return existing
+    model = ModelRow(
+        id=model_id,
+        owner_id=Models(session).owner_id(),
+        name=label,
+        story=story,
+        stand_in=stand_in,
+        request_hash=asked,
+    )
     session.add(model)
     session.flush()
-    new_configuration(session, model_id=model_id, number=1, setup=setup, words=words, change_words=[], stale=[])
+    new_configuration(session, model, number=1, setup=setup, words=words, change_words=(), opened=frozenset())
     return model
 
 
 def new_configuration(
     session: Session,
+    model: ModelRow,
     *,
-    model_id: uuid.UUID,
     number: int,
     setup: Configuration,
     words: str,
-    change_words: list[str],
-    stale: list[str],
+    change_words: tuple[str, ...],
+    opened: frozenset[str],
 ) -> ConfigurationRow:
-    """Add a configuration with its first revision."""
+    """Add a configuration of a locked model with its first revision."""
+    revision_id = uuid.uuid4()
     row = ConfigurationRow(
         id=uuid.uuid4(),
-        model_id=model_id,
+        model_id=model.id,
         number=number,
-        change_words=change_words,
-        stale_cards=stale,
-        current_revision=1,
+        change_words=list(change_words),
+        opened_cards=sorted(opened),
+        current_revision_id=revision_id,
     )
     session.add(row)
     session.flush()
-    session.add(RevisionRow(id=uuid.uuid4(), configuration_id=row.id, number=1, words=words, setup=to_json(setup)))
+    setup_hash = keep_setup(session, setup)
+    session.add(RevisionRow(id=revision_id, configuration_id=row.id, number=1, words=words, setup_hash=setup_hash))
     session.flush()
     return row
 
 
+def check_setup(setup: Configuration) -> None:
+    """Refuse a setup of which the bench or the controls desk could not show its numbers. Needs no session."""
+    bench_answer(setup)
+    controls_answer(setup)
+
+
+def open_for_change(session: Session, model_id: uuid.UUID, *, version: int | None) -> tuple[ModelRow, History]:
+    """Return a model locked for a change of its setup, and its history.
+
+    ``version``: the one the request was made for, None where the client did not say.
+    Raises: StaleVersionError when the setup was changed since; RefusedError for read-only models.
+    """
+    model = Models(session).lock(model_id)
+    if model.read_only:
+        raise RefusedError(f"{model.name} is kept read-only: it can be looked at, not changed.")
+    if version is not None and model.setup_version != version:
+        raise StaleVersionError(
+            "This model was changed elsewhere meanwhile. Load it again; your entries are still here.",
+            current=model.setup_version,
+        )
+    return model, history(session, model_id)
+
+
 def save_setup(
-    session: Session, model_id: uuid.UUID, *, base_revision: int, setup: Configuration, words: str
+    session: Session, model_id: uuid.UUID, *, base_version: int, setup: Configuration, words: str
 ) -> History:
     """Save a bench edit as a new revision; after a flight it begins the next configuration and says what became stale.
 
-    Raises: ConflictError when ``base_revision`` is not the current one; RefusedError for read-only models.
+    Raises: StaleVersionError when ``base_version`` is not the present one; RefusedError for read-only models.
     """
-    models = Models(session)
-    known = history(session, model_id)
-    _writable(known)
-    row = known.configuration_row
-    if row.current_revision != base_revision:
-        raise ConflictError(
-            "This model was changed elsewhere meanwhile. Load it again; your entries are still here.",
-            current=row.current_revision,
-        )
+    model, known = open_for_change(session, model_id, version=base_version)
     setup = with_reopened(known.setup, setup)
-    bench_answer(setup)
-    controls_answer(setup)
     if setup == known.setup:
         return known
-    changed = difference(known.setup, setup)
+    setup = known.with_radio(setup)
+    changed = difference(known.state, setup)
     sentence = check_text("what changed", words or "; ".join(changed.words) or "edited", longest=300)
-    if any(s.configuration_id == row.id for s in known.sorties):
+    if known.flown:
         new_configuration(
             session,
-            model_id=model_id,
-            number=row.number + 1,
+            model,
+            number=known.configuration.number + 1,
             setup=setup,
             words=sentence,
-            change_words=list(changed.words) or [sentence],
-            stale=sorted(changed.stale),
+            change_words=changed.words or (sentence,),
+            opened=changed.stale,
         )
     else:
-        models.drop_after(row)
-        number = row.current_revision + 1
-        session.add(
-            RevisionRow(id=uuid.uuid4(), configuration_id=row.id, number=number, words=sentence, setup=to_json(setup))
-        )
-        row.current_revision = number
+        _add_revision(session, known.configuration.id, setup, sentence)
+    return _changed(session, model)
+
+
+def _add_revision(session: Session, configuration_id: uuid.UUID, setup: Configuration, words: str) -> None:
+    models = Models(session)
+    row = session.get_one(ConfigurationRow, configuration_id)
+    revision = RevisionRow(
+        id=uuid.uuid4(),
+        configuration_id=configuration_id,
+        number=models.next_number(configuration_id),
+        parent_id=row.current_revision_id,
+        words=words,
+        setup_hash=keep_setup(session, setup),
+    )
+    session.add(revision)
     session.flush()
-    return history(session, model_id)
+    row.current_revision_id = revision.id
+    session.flush()
 
 
-def step_revision(session: Session, model_id: uuid.UUID, *, by: int) -> History:
-    """Undo (-1) or redo (+1) one bench edit. Raises: NotFoundError when there is nothing further."""
-    known = history(session, model_id)
-    _writable(known)
-    row = known.configuration_row
-    Models(session).revision(row, row.current_revision + by)
-    if any(s.configuration_id == row.id for s in known.sorties):
+def _changed(session: Session, model: ModelRow) -> History:
+    model.setup_version += 1
+    session.flush()
+    setup_changed(session, model)
+    return history(session, model.id)
+
+
+def undo(session: Session, model_id: uuid.UUID, *, version: int) -> History:
+    """Go back one bench edit; nothing is deleted. Raises: RefusedError when there is nothing further, or once flown."""
+    return _step(session, model_id, version=version, back=True)
+
+
+def redo(session: Session, model_id: uuid.UUID, *, version: int) -> History:
+    """Go forward again to the newest edit made from here. Raises: RefusedError when there is none, or once flown."""
+    return _step(session, model_id, version=version, back=False)
+
+
+def _step(session: Session, model_id: uuid.UUID, *, version: int, back: bool) -> History:
+    model, known = open_for_change(session, model_id, version=version)
+    models = Models(session)
+    row = session.get_one(ConfigurationRow, known.configuration.id)
+    here = models.revision(row.current_revision_id)
+    further = None if back else models.next_of(here.id)
+    there = here.parent_id if back else None if further is None else further.id
+    if there is None:
+        raise RefusedError("There is nothing further in this direction to undo or redo.")
+    if known.flown:
         raise RefusedError(
             "This configuration has been flown; it cannot be undone. Change it instead: that begins the next one."
         )
-    row.current_revision += by
+    row.current_revision_id = there
     session.flush()
-    return history(session, model_id)
+    return _changed(session, model)
 
 
-def move_datum(session: Session, model_id: uuid.UUID, *, base_revision: int, dx_m: float, words: str) -> History:
+def move_datum(session: Session, model_id: uuid.UUID, *, base_version: int, dx_m: float, words: str) -> History:
     """Describe the model from another datum; nothing about the model changes."""
-    known = history(session, model_id)
+    _, known = open_for_change(session, model_id, version=base_version)
     moved = shift_datum(known.setup, dx_m, check_text("datum", words, longest=80))
-    return save_setup(session, model_id, base_revision=base_revision, setup=moved, words=f"datum now {words}")
+    check_setup(moved)
+    return save_setup(session, model_id, base_version=base_version, setup=moved, words=f"datum now {words}")
 
 
-def what_if(session: Session, model_id: uuid.UUID, setup: Configuration) -> BenchAnswer:
-    """Return the bench's numbers for a setup that is not saved, with what the flights have taught."""
-    known = history(session, model_id)
-    return answer_for(known, setup)
+def accept_configuration(
+    session: Session,
+    model: ModelRow,
+    *,
+    number: int,
+    setup: Configuration,
+    words: str,
+    change_words: tuple[str, ...],
+    opened: frozenset[str],
+) -> ConfigurationRow:
+    """Begin the next configuration of a locked model, with the belief of it."""
+    row = new_configuration(
+        session, model, number=number, setup=setup, words=words, change_words=change_words, opened=opened
+    )
+    model.setup_version += 1
+    session.flush()
+    setup_changed(session, model)
+    return row
+
+
+@dataclass(frozen=True, slots=True)
+class Taught:
+    """What a what-if needs of the past: the belief of the saved setup, and where the battery was flown. [m]"""
+
+    belief: Belief | None
+    flown_battery_x_m: tuple[float, ...]
+
+
+def taught(session: Session, model_id: uuid.UUID) -> Taught:
+    """Return what the flights of a model have taught, in a few short queries: a what-if runs at every move of a pointer."""
+    model = Models(session).get(model_id)
+    landed = Sorties(session).landed(model_id)
+    flown = setups_of(session, (s.setup_hash for s in landed)).values()
+    belief = present_belief(session, model, landed[-1].id if landed else None, present_hash(session, model_id))
+    stations = {b.x_m for c in flown if (b := c.battery) is not None}
+    return Taught(belief, tuple(sorted(stations)))
+
+
+def present_setup(session: Session, model_id: uuid.UUID) -> Configuration:
+    """Return the saved setup of a model. Raises: NotFoundError."""
+    Models(session).get(model_id)
+    return setup_of(session, present_hash(session, model_id))
 
 
 def arrange(known: History, *, target_x_m: float | None, tolerance_m: float, level: bool) -> Arrangements:
     """Return the ways to bring a model to a balance point, with what the flights have taught."""
-    return arrangements(known.setup, target_x_m=target_x_m, tolerance_m=tolerance_m, level=level, belief=known.belief())
+    return arrangements(known.setup, target_x_m=target_x_m, tolerance_m=tolerance_m, level=level, belief=known.belief)
 
 
-def answer_for(known: History, setup: Configuration) -> BenchAnswer:
+def answer_for(belief: Belief | None, setup: Configuration) -> BenchAnswer:
     """Return the bench's numbers for a setup, under the model's belief."""
-    return bench_answer(setup, belief=known.belief(), trims=resting_trims(setup))
-
-
-def first_setup(model: ModelRow, models: Models) -> Configuration:
-    """Return the present setup of a model."""
-    return from_json(Configuration, models.revision(models.configuration(model.id)).setup)
-
-
-def _writable(known: History) -> None:
-    if known.model.read_only:
-        raise RefusedError(f"{known.model.name} is kept read-only: it can be looked at, not changed.")
+    return bench_answer(setup, belief=belief, trims=resting_trims(setup))

@@ -10,17 +10,17 @@ from sqlalchemy.orm import Session
 from jinba.core.bench.controls import ControlsAnswer, control_setup_of, controls_answer, trim_offsets
 from jinba.core.bench.level import level_from_record
 from jinba.core.bench.trim_transfer import Transferred, Way, transfer
-from jinba.core.cards.model import CardRecord
+from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.controls.stabiliser import LevelCorrection
 from jinba.core.controls.trim import pulses_for, surface_rest_rad
-from jinba.core.correct.compose import as_flown
 from jinba.core.diagnose.reversal import Reversal, reversal
-from jinba.core.diagnose.sorties import LoggedSortie, trims_at_landing
-from jinba.core.diagnose.wandering import Squawk, wandering_trim
+from jinba.core.diagnose.sorties import LoggedSortie
+from jinba.core.diagnose.wandering import Squawk
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis, response_of_deflection, words_for
+from jinba.core.history.model import History
 from jinba.core.observe.situation import design_of
 from jinba.devices.radio import (
     FlightController,
@@ -30,13 +30,15 @@ from jinba.devices.radio import (
     SimulatedTransmitter,
     Transmitter,
 )
-from jinba.formats.codec import from_json
 from jinba.formats.control_papers import setup_sheet, setup_table
 from jinba.formats.paper import Sheet
 from jinba.formats.throw_table import read_throws, write_throws
-from jinba.persistence.repositories import Sorties
-from jinba.services.bench import history, save_setup
-from jinba.services.history import History
+from jinba.persistence.repositories import Log, Sorties
+from jinba.services.bench import check_setup, open_for_change, save_setup
+from jinba.services.estimates import clicks_in_radio
+from jinba.services.history import history
+from jinba.services.log import entries_of, sortie_logs
+from jinba.services.setups import setups_of
 
 _PROOF_CARDS = ("B2", "B4", "B5", "B6", "B11", "G2")
 
@@ -72,17 +74,31 @@ class ControlsView:
     proofs: tuple[CardProof, ...]
 
 
-def controls_view(session: Session, model_id: uuid.UUID) -> ControlsView:
-    """Return the controls desk of a model as it stands."""
+@dataclass(frozen=True, slots=True)
+class Desk:
+    """What is read for the controls desk: the history, the records of this configuration's sorties, trims at landings."""
+
+    known: History
+    records: tuple[CardRecord, ...]
+    sortie_trims: tuple[SortieTrim, ...]
+
+
+def desk(session: Session, model_id: uuid.UUID) -> Desk:
+    """Return what the controls desk is computed from."""
     known = history(session, model_id)
-    records = _records_here(session, known)
+    return Desk(known, _records_here(session, known), _sortie_trims(session, known))
+
+
+def controls_view(found: Desk) -> ControlsView:
+    """Return the controls desk of a model as it stands. Needs no session: it takes a while."""
+    known = found.known
     setup, flown = present(known)
-    levels = [c for r in records if (c := level_from_record(design_of(setup), r)) is not None]
+    levels = [c for r in found.records if (c := level_from_record(design_of(setup), r)) is not None]
     return ControlsView(
-        answer=controls_answer(setup, records=records),
+        answer=controls_answer(setup, records=found.records),
         flown=flown,
-        sortie_trims=_sortie_trims(known),
-        squawks=squawks_of(session, known),
+        sortie_trims=found.sortie_trims,
+        squawks=squawks_of(known),
         level=levels[-1] if levels else None,
         proofs=tuple(CardProof(c, _state(known, c)) for c in _PROOF_CARDS),
     )
@@ -90,72 +106,68 @@ def controls_view(session: Session, model_id: uuid.UUID) -> ControlsView:
 
 def present(known: History) -> tuple[Configuration, bool]:
     """Return the configuration with the trims it landed with, if it has flown; and whether it has."""
-    if not known.landed or known.landed[-1].configuration_id != known.configuration_row.id:
-        return known.setup, False
-    flown = known.flown_trims()
-    return (known.setup, False) if flown is None else (as_flown(known.setup, flown), True)
+    return known.state, known.last_flight is not None and not known.changed_since_landing
 
 
 def _records_here(session: Session, known: History) -> tuple[CardRecord, ...]:
-    ids = {s.id for s in known.sorties if s.configuration_id == known.configuration_row.id}
-    rows = Sorties(session).records_of_model(known.model.id)
-    return tuple(from_json(CardRecord, r.record) for r in rows if r.sortie_id in ids)
+    ids = {s.id for s in known.sorties if s.configuration == known.configuration.number}
+    log = Log(session)
+    return tuple(e.record for i in sorted(ids, key=str) for e in entries_of(session, log.of_sortie(i)))
 
 
 def _state(known: History, card_id: str) -> str:
-    outcome = known.results.get(card_id)
-    if outcome is None:
+    standing = known.standings.get(card_id)
+    if standing is None:
         return "open"
-    if outcome.value != "passed":
-        return "failed" if outcome.value == "failed" else "open"
-    return "stale" if card_id in known.stale else "passed"
+    if standing.outcome is not Outcome.PASSED:
+        return "failed" if standing.outcome is Outcome.FAILED else "open"
+    return "stale" if standing.stale else "passed"
 
 
-def _sortie_trims(known: History) -> tuple[SortieTrim, ...]:
-    numbers = {c.id: c.number for c in known.model.configurations}
+def _sortie_trims(session: Session, known: History) -> tuple[SortieTrim, ...]:
+    sorties = Sorties(session)
+    rests = sorties.trims(s.id for s in known.landed)
+    hashes = {s.id: s.setup_hash for s in sorties.landed(known.model.id)}
+    setups = setups_of(session, hashes.values())
     rows = []
-    for row, logged in zip(known.landed, known.logged, strict=True):
-        rests = trims_at_landing(logged)
-        for axis in Axis:
-            control = logged.configuration.control(axis)
-            held = rests.of(axis) - control.mechanical_rad - control.sub_trim_rad
-            clicks = round(held / control.rad_per_click)
+    for sortie in known.landed:
+        if sortie.id not in rests:
+            continue
+        held = clicks_in_radio(setups[hashes[sortie.id]], rests[sortie.id])
+        for axis, clicks in held.items():
             words = "centred"
             if clicks:
                 words = f"{abs(clicks)} {words_for(response_of_deflection(axis, float(clicks))).model}"
-            rows.append(SortieTrim(row.number, numbers[row.configuration_id], axis, clicks, words))
+            rows.append(SortieTrim(sortie.number, sortie.configuration, axis, clicks, words))
     return tuple(rows)
 
 
-def squawks_of(session: Session, known: History) -> tuple[Squawk, ...]:
+def squawks_of(known: History) -> tuple[Squawk, ...]:
     """Return what the last flight says must be looked at: trim that wandered, a surface that rests elsewhere."""
-    if not known.landed:
-        return ()
-    last = known.landed[-1]
-    rows = [r for r in Sorties(session).records_of_model(known.model.id) if r.sortie_id in (last.id, None)]
-    after = [
-        r for r in rows if r.sortie_id == last.id or (last.landed_at is not None and r.recorded_at > last.landed_at)
-    ]
-    records = tuple(from_json(CardRecord, r.record) for r in after)
-    return wandering_trim(known.logged[-1].configuration, records)
+    return () if known.last_flight is None else known.last_flight.squawks
 
 
 def move_trim(
-    session: Session, model_id: uuid.UUID, *, base_revision: int, way: Way, axes: tuple[Axis, ...]
+    session: Session, model_id: uuid.UUID, *, base_version: int, way: Way, axes: tuple[Axis, ...]
 ) -> tuple[History, Transferred]:
     """Move trim out of the radio and save it; a flown configuration becomes the next one, its proofs open again."""
-    known = history(session, model_id)
+    _, known = open_for_change(session, model_id, version=base_version)
     setup, _ = present(known)
     moved = transfer(setup, way, axes=axes)
+    check_setup(moved.configuration)
     words = f"trim moved to {way.value.replace('_', '-')}"
-    return save_setup(session, model_id, base_revision=base_revision, setup=moved.configuration, words=words), moved
+    return save_setup(session, model_id, base_version=base_version, setup=moved.configuration, words=words), moved
 
 
-def reversal_of(known: History, *, sorties: tuple[int, int, int], card_id: str) -> tuple[Reversal, ...]:
+def flown_sorties(session: Session, model_id: uuid.UUID) -> dict[int, LoggedSortie]:
+    """Return the landed sorties of a model with what counts of their logs, by number."""
+    return {s.number: s.logged for s in sortie_logs(session, model_id)}
+
+
+def reversal_of(
+    by_number: dict[int, LoggedSortie], *, sorties: tuple[int, int, int], card_id: str
+) -> tuple[Reversal, ...]:
     """Return the effect of a change from three sorties, old, new and old setting, by their numbers."""
-    by_number: dict[int, LoggedSortie] = {
-        row.number: logged for row, logged in zip(known.landed, known.logged, strict=True)
-    }
     missing = [n for n in sorties if n not in by_number]
     if missing:
         raise JinbaError(f"Sortie {missing[0]} has not landed: log it first.", name="sorties")
@@ -180,14 +192,16 @@ def throws_out(known: History) -> str:
     return write_throws(known.setup)
 
 
-def throws_in(session: Session, model_id: uuid.UUID, data: bytes) -> History:
+def throws_in(session: Session, model_id: uuid.UUID, data: bytes, *, version: int | None) -> History:
     """Set the rates from a table of throws. Raises: ThrowTableError; nothing is changed then."""
-    known = history(session, model_id)
+    model, known = open_for_change(session, model_id, version=version)
+    setup = replace(known.setup, controls=read_throws(known.setup, data))
+    check_setup(setup)
     return save_setup(
         session,
         model_id,
-        base_revision=known.configuration_row.current_revision,
-        setup=replace(known.setup, controls=read_throws(known.setup, data)),
+        base_version=model.setup_version,
+        setup=setup,
         words="throws read from a table",
     )
 

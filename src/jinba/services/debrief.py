@@ -1,32 +1,37 @@
-"""Debrief: what the sortie means; stored with its method so that it can be recomputed."""
+"""Debrief: what a landed sortie means, as it was computed when it landed or when its log last changed."""
 
 from __future__ import annotations
 
 import uuid
 from dataclasses import dataclass
+from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from jinba.core.configuration import Configuration
-from jinba.core.diagnose.causes import Cause, causes
-from jinba.core.diagnose.score import PredictionScore, score_prediction
-from jinba.core.diagnose.sorties import belief_after, sortie_data, trims_at_landing
-from jinba.core.diagnose.tendencies import Tendency, tendencies
-from jinba.core.diagnose.update import METHOD_VERSION, prior_of
+from jinba.core.diagnose.causes import Cause
+from jinba.core.diagnose.estimate import worst_tendency
+from jinba.core.diagnose.score import PredictionScore
+from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.errors import RefusedError
-from jinba.core.observe.situation import design_of, resting_trims
-from jinba.formats.codec import from_json, to_json
-from jinba.persistence.orm import AnalysisRow, SortieRow
-from jinba.persistence.repositories import Sorties
-from jinba.services.bench import history
-from jinba.services.history import History
+from jinba.persistence.repositories import Estimates, Models, Sorties
+from jinba.services.estimates import margin_of, read_stored, stored_causes
+
+
+@dataclass(frozen=True, slots=True)
+class Earlier:
+    """An estimate of the same sortie that a later one has replaced: its method, when, the static margin then. [% MAC]"""
+
+    method: str
+    computed_at: datetime
+    static_margin: float | None
 
 
 @dataclass(frozen=True, slots=True)
 class Debrief:
     """Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
 
-    The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``.
+    The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``earlier``: what
+    was computed of it before, by another method or from a log that was corrected since.
     """
 
     sortie_number: int
@@ -38,49 +43,30 @@ class Debrief:
     score: tuple[PredictionScore, ...]
     data_count: int
     headline: str
+    earlier: tuple[Earlier, ...] = ()
 
 
 def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
-    """Return the debrief of a landed sortie and store it. Raises: RefusedError before landing."""
+    """Return the debrief of a landed sortie as it is stored. Raises: RefusedError before landing."""
     sortie = Sorties(session).get(sortie_id)
     if sortie.status != "landed":
         raise RefusedError(f"Sortie {sortie.number} has not landed yet.")
-    known = history(session, sortie.model_id)
-    result = debrief_of(known, sortie)
-    row = Sorties(session).analysis(sortie_id)
-    if row is None:
-        session.add(AnalysisRow(id=uuid.uuid4(), sortie_id=sortie_id, method=METHOD_VERSION, result=to_json(result)))
-    else:
-        row.method, row.result = METHOD_VERSION, to_json(result)
-    session.flush()
-    return result
-
-
-def debrief_of(known: History, sortie: SortieRow) -> Debrief:
-    """Return the debrief of one sortie from the history, without storing it."""
-    index = [s.id for s in known.landed].index(sortie.id)
-    flown = known.logged[: index + 1]
-    setup = from_json(Configuration, sortie.setup)
-    prior = prior_of(design_of(setup))
-    earlier = belief_after(flown[:-1], configuration=setup) if index else prior
-    belief = belief_after(flown, configuration=setup)
-    data = tuple(d for s in flown for d in sortie_data(s))
-    landed = trims_at_landing(flown[-1])
-    after = tendencies(setup, belief, landed)
-    # What was said before the flight is what is scored; a sortie from elsewhere without it is predicted again.
-    said = tuple(from_json(Tendency, t) for t in sortie.predicted)
-    before = said or tendencies(setup, earlier, resting_trims(setup))
-    took_off = tendencies(setup, belief, resting_trims(setup))
+    every = Estimates(session).every(sortie_id)
+    if not every:
+        raise RefusedError(f"Sortie {sortie.number} is not computed yet. Stop the program and run ./jinba recompute.")
+    row = every[-1]
+    found = read_stored(session, {sortie_id: row})[sortie_id]
     return Debrief(
         sortie_number=sortie.number,
-        method=METHOD_VERSION,
-        before=before,
-        flown=took_off,
-        after=after,
-        causes=causes(prior, data, belief),
-        score=score_prediction(before, took_off),
-        data_count=len(sortie_data(flown[-1])),
-        headline=_headline(known.model.name, after),
+        method=found.method,
+        before=found.before,
+        flown=found.flown,
+        after=found.after,
+        causes=stored_causes(session, row.id),
+        score=found.score,
+        data_count=found.data_count,
+        headline=_headline(Models(session).get(sortie.model_id).name, found.after),
+        earlier=tuple(Earlier(e.method, e.created_at, margin_of(session, e)) for e in every[:-1]),
     )
 
 
@@ -89,14 +75,3 @@ def _headline(name: str, found: tuple[Tendency, ...]) -> str:
     if worst is None:
         return f"{name} is where it should be: every behaviour lies in its band."
     return f"{name}: {worst.verdict}."
-
-
-def worst_tendency(found: tuple[Tendency, ...]) -> Tendency | None:
-    """Return the behaviour furthest outside its band, in band widths; balance counts double. None when all are settled."""
-    out = [t for t in found if not t.settled]
-
-    def distance(t: Tendency) -> float:
-        beyond = max(t.low - t.value, t.value - t.high) / (t.high - t.low)
-        return beyond * (2.0 if t.key == "static_margin" else 1.0)
-
-    return max(out, key=distance) if out else None

@@ -25,15 +25,40 @@ from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind
 from jinba.core.silhouettes import silhouette_configuration
-from jinba.formats.codec import to_json
 from jinba.persistence.orm import ModelRow
-from jinba.services.bench import add_model, history
-from jinba.services.fly import stand_in_flies
+from jinba.services.bench import add_model
+from jinba.services.fly import stand_in_flies, stand_in_of
+from jinba.services.history import history
 from jinba.services.plan import log_ground_card, next_programme, plan_sortie
 from jinba.services.rework import accept, prove
 
 _NAMESPACE = uuid.UUID("6f1f0a52-3a6e-4e0e-9a51-0d5f3f6f5a11")
 _CALM = Wind(2.0, 3.0, math.radians(250.0), math.radians(240.0))
+
+_SCREE_FAULTS = Faults(
+    static_margin=-0.046,
+    pitch_moment=0.017,
+    thrust_down_rad=math.radians(-1.6),
+    thrust_right_rad=math.radians(0.8),
+    lateral_cg=0.0055,
+    twist_rad=math.radians(-0.35),
+    yaw_offset_rad=math.radians(0.9),
+)
+_SCREE_NATURE = Nature(
+    lift_slope=0.97,
+    roll_slope=1.05,
+    tail_slope=0.93,
+    elevator=1.06,
+    aileron=0.92,
+    fin=1.1,
+    drag=1.12,
+    cl_max=0.94,
+    inertia=1.08,
+    thrust=0.95,
+    torque=1.2,
+    speed=1.04,
+    slipstream=0.35,
+)
 
 
 def load_demo(session: Session) -> bool:
@@ -47,6 +72,7 @@ def load_demo(session: Session) -> bool:
         name="Gentian",
         setup=_gentian(),
         words="measured on the shelf",
+        request="demo",
         story="A tandem-wing glider, new from the building board of the Hochalm meadow group. Waits for its first balance.",
     )
     add_model(
@@ -55,6 +81,7 @@ def load_demo(session: Session) -> bool:
         name="Larkspur",
         setup=silhouette_configuration("sailplane", span_m=2.2),
         words="started from a silhouette",
+        request="demo",
         story="The group's tow-line glider, to be measured before its first flight.",
     )
     add_model(
@@ -63,6 +90,7 @@ def load_demo(session: Session) -> bool:
         name="Ouzel",
         setup=_ouzel(),
         words="wired, not yet flown",
+        request="demo",
         story="The group's small flying wing with a flight controller. Set up on the kitchen table; its radio is not safe yet.",
     )
     return True
@@ -74,48 +102,20 @@ def _id(name: str) -> uuid.UUID:
 
 def _scree(session: Session) -> None:
     setup = _scree_setup()
-    model = add_model(
+    add_model(
         session,
         model_id=_id("scree"),
         name="Scree",
         setup=setup,
         words="measured and weighed on the bench",
         story="Survey ship of the Hochalm meadow group: counts hay bales and marmot burrows from 60 m. Rebuilt pod, new propeller.",
+        request="demo",
+        stand_in=stand_in_of(_SCREE_FAULTS, _SCREE_NATURE),
     )
-    model.stand_in = {
-        "faults": to_json(
-            Faults(
-                static_margin=-0.046,
-                pitch_moment=0.017,
-                thrust_down_rad=math.radians(-1.6),
-                thrust_right_rad=math.radians(0.8),
-                lateral_cg=0.0055,
-                twist_rad=math.radians(-0.35),
-                yaw_offset_rad=math.radians(0.9),
-            )
-        ),
-        "nature": to_json(
-            Nature(
-                lift_slope=0.97,
-                roll_slope=1.05,
-                tail_slope=0.93,
-                elevator=1.06,
-                aileron=0.92,
-                fin=1.1,
-                drag=1.12,
-                cl_max=0.94,
-                inertia=1.08,
-                thrust=0.95,
-                torque=1.2,
-                speed=1.04,
-                slipstream=0.35,
-            )
-        ),
-    }
     _fly_one(session, "scree-1")
     order = accept(session, _id("scree"), order_id=_id("scree-order-1"), choices=Choices())
     for index, action in enumerate(order.actions):
-        prove(session, order.id, index=index, reading=str(action["proof"]))
+        prove(session, order.id, index=index, reading=action.proof)
     _fly_one(session, "scree-2")
 
 

@@ -1,70 +1,192 @@
-"""Fly: log the cards of a sortie, let the stand-in fly it, land."""
+"""Fly: log the cards of a sortie, let the stand-in fly it, land; late entries, corrections, choices."""
 
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from typing import Any
 
 import numpy as np
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import CARDS, card
+from jinba.core.cards.log import Counted
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Phase, Reading, check_record
 from jinba.core.configuration import Configuration
 from jinba.core.errors import RefusedError
 from jinba.core.flight.faults import Faults, Nature, draw_faults, draw_nature
 from jinba.core.flight.pilot import SimulatedModel, fly
 from jinba.core.observe.situation import design_of
+from jinba.core.plan.weather import Wind
 from jinba.formats.codec import from_json, to_json
-from jinba.persistence.orm import ModelRow, RecordRow, SortieRow
-from jinba.persistence.repositories import Models, Sorties
+from jinba.persistence.once import once
+from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow
+from jinba.persistence.repositories import Log, Models, Sorties
+from jinba.services.estimates import log_changed
+from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
+from jinba.services.setups import setup_of
 
 
-def get_sortie(session: Session, sortie_id: uuid.UUID) -> tuple[SortieRow, Sequence[RecordRow]]:
-    """Return a sortie and its records."""
+@dataclass(frozen=True, slots=True)
+class Sortie:
+    """A sortie with its cards and its log. ``seen``: the newest place in the model's log, for what is written next."""
+
+    id: uuid.UUID
+    model_id: uuid.UUID
+    number: int
+    status: str
+    alone: bool
+    simulated: bool
+    card_ids: tuple[str, ...]
+    setup: Configuration
+    wind: Wind | None
+    entries: tuple[LoggedEntry, ...]
+    counted: tuple[Counted, ...]
+    started_at: datetime
+    seen: int
+
+
+def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
+    """Return a sortie with its log."""
     sorties = Sorties(session)
-    return sorties.get(sortie_id), sorties.records(sortie_id)
+    row = sorties.get(sortie_id)
+    entries, counted = logged_entries(session, sortie_id)
+    weather = sorties.weather(sortie_id)
+    wind = None
+    if weather is not None:
+        wind = Wind(weather.wind_mps, weather.gust_mps, weather.from_rad, weather.strip_heading_rad)
+    begun = [e.flown_at or e.recorded_at for e in entries]
+    return Sortie(
+        id=row.id,
+        model_id=row.model_id,
+        number=row.number,
+        status=row.status,
+        alone=row.alone,
+        simulated=row.simulated,
+        card_ids=sorties.cards(sortie_id),
+        setup=setup_of(session, row.setup_hash),
+        wind=wind,
+        entries=tuple(entries),
+        counted=counted,
+        started_at=min(begun, default=row.created_at),
+        seen=Models(session).get(row.model_id).log_order,
+    )
 
 
-def log_card(session: Session, sortie_id: uuid.UUID, *, record_id: uuid.UUID, record: CardRecord) -> SortieRow:
-    """Append a record to a sortie; the same client-made id twice is one record, so a retried write is harmless.
+def log_card(
+    session: Session,
+    sortie_id: uuid.UUID,
+    *,
+    record_id: uuid.UUID,
+    record: CardRecord,
+    written: Written | None = None,
+    replaces: uuid.UUID | None = None,
+) -> SortieRow:
+    """Append a record to a sortie; the same client-made id and content twice is one record, so a retry is harmless.
 
-    Raises: RefusedError when the card is not of this sortie or the sortie has landed; errors of the record.
+    After the landing an entry is taken when its writer did not know of it (it was made before, and arrives late), when it
+    corrects another (``replaces``), or when the sortie was flown alone and is logged from memory; the sortie is then computed
+    anew. Raises: RefusedError when the card is not of this sortie or comes after the landing; ConflictError when the id
+    names something else; errors of the record.
     """
-    sortie = Sorties(session).get(sortie_id)
-    if session.get(RecordRow, record_id) is not None:
-        return sortie
     kind = card(record.card_id)
-    if sortie.status == "landed" and not sortie.alone and kind.phase is Phase.FLIGHT:
-        raise RefusedError("This sortie has landed. Plan the next one, or log from memory by flying alone.")
-    if kind.phase is Phase.FLIGHT and record.card_id not in sortie.card_ids:
-        raise RefusedError(f"{kind.id} is not on this sortie's list.")
     check_record(kind, record)
-    session.add(
-        RecordRow(
-            id=record_id,
-            model_id=sortie.model_id,
-            configuration_id=sortie.configuration_id,
-            sortie_id=sortie_id,
-            card_id=kind.id,
-            record=to_json(record),
-        )
+    written = written or Written()
+    sorties = Sorties(session)
+    model = Models(session).lock(sorties.model_of(sortie_id))
+    sortie = sorties.get(sortie_id)
+    request = {
+        "sortie": str(sortie_id),
+        "record": to_json(record),
+        "replaces": None if replaces is None else str(replaces),
+    }
+    existing, asked = once(session, RecordRow, record_id, request)
+    if existing is not None:
+        return sortie
+    _check_place(session, sortie, record, written, replaces)
+    write_entry(
+        session,
+        model,
+        record,
+        record_id=record_id,
+        request_hash=asked,
+        configuration_id=sortie.configuration_id,
+        sortie_id=sortie_id,
+        epoch=2 * sortie.number - 1,
+        setup_hash=sortie.setup_hash,
+        written=written,
+        replaces=replaces,
     )
     if sortie.status == "planned":
         sortie.status = "flying"
     session.flush()
+    if sortie.status == "landed":
+        log_changed(session, model, since=sortie.number)
     return sortie
 
 
+def _check_place(
+    session: Session, sortie: SortieRow, record: CardRecord, written: Written, replaces: uuid.UUID | None
+) -> None:
+    flight = card(record.card_id).phase is Phase.FLIGHT
+    if flight and record.card_id not in Sorties(session).cards(sortie.id):
+        raise RefusedError(f"{record.card_id} is not on this sortie's list.")
+    if sortie.status == "called_off":
+        raise RefusedError(f"Sortie {sortie.number} was called off. Plan it again, then log it there.")
+    if replaces is not None:
+        _check_correction(session, sortie, record, replaces)
+        return
+    late = written.seen is not None and sortie.landed_order is not None and written.seen < sortie.landed_order
+    if sortie.status == "landed" and flight and not sortie.alone and not late:
+        raise RefusedError(
+            "This sortie has landed. Correct an entry in its debrief, plan the next one, or log from memory by flying alone."
+        )
+
+
+def _check_correction(session: Session, sortie: SortieRow, record: CardRecord, replaces: uuid.UUID) -> None:
+    corrected = Log(session).get(replaces)
+    if corrected.sortie_id != sortie.id or corrected.card_id != record.card_id:
+        raise RefusedError(
+            f"A correction of {record.card_id} replaces an entry of {record.card_id} in the same sortie."
+        )
+    newer = next((r for r in Log(session).of_sortie(sortie.id) if r.RecordRow.replaces_id == replaces), None)
+    if newer is not None:
+        raise RefusedError("This entry was already corrected. Load the page again and correct the newer one.")
+
+
+def choose(session: Session, record_id: uuid.UUID, *, by: str) -> uuid.UUID:
+    """Let an entry count where two devices disagree; what the other said stays in the log. Returns the model's id."""
+    models = Models(session)
+    model = models.lock(Log(session).get(record_id).model_id)
+    row = Log(session).get(record_id)
+    order = models.draw_order()
+    session.add(RecordChoiceRow(record_id=record_id, order=order, chosen_by=by))
+    model.log_order = order
+    session.flush()
+    if row.sortie_id is not None:
+        sortie = Sorties(session).get(row.sortie_id)
+        if sortie.status == "landed":
+            log_changed(session, model, since=sortie.number)
+    return model.id
+
+
 def land(session: Session, sortie_id: uuid.UUID) -> SortieRow:
-    """End a sortie. Landing twice is landing once."""
-    sortie = Sorties(session).get(sortie_id)
+    """End a sortie and compute what it taught. Landing twice is landing once."""
+    sorties = Sorties(session)
+    model = Models(session).lock(sorties.model_of(sortie_id))
+    return _land(session, model, sorties.get(sortie_id))
+
+
+def _land(session: Session, model: ModelRow, sortie: SortieRow) -> SortieRow:
+    if sortie.status == "called_off":
+        raise RefusedError(f"Sortie {sortie.number} was called off: it cannot land.")
     if sortie.status != "landed":
-        sortie.status = "landed"
-        sortie.landed_at = datetime.now(UTC)
+        order = Models(session).draw_order()
+        sortie.status, sortie.landed_at, sortie.landed_order = "landed", datetime.now(UTC), order
+        model.log_order = order
         session.flush()
+        log_changed(session, model, since=sortie.number)
     return sortie
 
 
@@ -75,48 +197,51 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     Raises: RefusedError when the sortie has landed.
     """
     sorties = Sorties(session)
+    model = Models(session).lock(sorties.model_of(sortie_id))
     sortie = sorties.get(sortie_id)
     if sortie.status == "landed":
         raise RefusedError("This sortie has already landed.")
-    setup = from_json(Configuration, sortie.setup)
-    model = simulated(Models(session).get(sortie.model_id), setup)
-    records = fly([model], tuple(sortie.card_ids), seed=_seed(sortie_id))[0]
-    logged = {r.card_id for r in sorties.records(sortie_id)}
-    confidence = Confidence.FAIR
-    for record in (*records, *_after_flight(sortie, setup)):
+    setup, card_ids = setup_of(session, sortie.setup_hash), sorties.cards(sortie_id)
+    records = fly([simulated(model, setup)], card_ids, seed=_seed(sortie_id))[0]
+    logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
+    for record in (*records, *_after_flight(card_ids, setup)):
         if record.card_id in logged:
             continue
-        final = replace(
-            record, confidence=confidence, from_memory=sortie.alone and CARDS[record.card_id].phase is Phase.FLIGHT
+        from_memory = sortie.alone and CARDS[record.card_id].phase is Phase.FLIGHT
+        write_entry(
+            session,
+            model,
+            replace(record, confidence=Confidence.FAIR, from_memory=from_memory),
+            record_id=uuid.uuid4(),
+            request_hash=None,
+            configuration_id=sortie.configuration_id,
+            sortie_id=sortie_id,
+            epoch=2 * sortie.number - 1,
+            setup_hash=sortie.setup_hash,
+            written=Written(by="stand-in"),
         )
-        session.add(
-            RecordRow(
-                id=uuid.uuid4(),
-                model_id=sortie.model_id,
-                configuration_id=sortie.configuration_id,
-                sortie_id=sortie_id,
-                card_id=record.card_id,
-                record=to_json(final),
-            )
-        )
-        session.flush()
     sortie.simulated = True
-    return land(session, sortie_id)
+    return _land(session, model, sortie)
 
 
 def simulated(model: ModelRow, setup: Configuration) -> SimulatedModel:
-    """Return the simulated twin of a model in a setup; its faults are drawn on first use and kept in the row."""
+    """Return the simulated twin of a locked model in a setup; its faults are drawn on first use and kept in the row."""
     if model.stand_in is None:
         rng = np.random.default_rng(_seed(model.id))
         faults = draw_faults(rng, static_margin_sigma=design_of(setup).static_margin_sigma)
-        model.stand_in = {"faults": to_json(faults), "nature": to_json(draw_nature(rng))}
+        model.stand_in = stand_in_of(faults, draw_nature(rng))
     return SimulatedModel(
         setup, from_json(Faults, model.stand_in["faults"]), from_json(Nature, model.stand_in["nature"])
     )
 
 
-def _after_flight(sortie: SortieRow, setup: Configuration) -> tuple[CardRecord, ...]:
-    minutes = round(sum(CARDS[c].minutes for c in sortie.card_ids), 1)
+def stand_in_of(faults: Faults, nature: Nature) -> dict[str, Any]:
+    """Return the stored form of a simulated twin."""
+    return {"faults": to_json(faults), "nature": to_json(nature)}
+
+
+def _after_flight(card_ids: tuple[str, ...], setup: Configuration) -> tuple[CardRecord, ...]:
+    minutes = round(sum(CARDS[c].minutes for c in card_ids), 1)
     volts = round(4.15 - 0.4 * minutes / setup.pack_minutes, 2)
     rests = round(setup.elevator.millimetres(abs(setup.elevator.resting_rad)), 1)
     return (

@@ -1,127 +1,166 @@
-"""A model's history read back into core words: setups, logged sorties, beliefs, stale cards."""
+"""A model's history read from its rows into core words, in a fixed number of queries whatever was flown."""
 
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from typing import Any
 
-from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.model import CardRecord, Outcome
-from jinba.core.cards.stale import EVERY_SORTIE, difference
+from sqlalchemy.orm import Session
+
+from jinba.core.cards.log import newest
 from jinba.core.configuration import Configuration
-from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_landing
-from jinba.core.diagnose.update import Belief
-from jinba.core.observe.situation import Trims
+from jinba.core.correct.actions import Action, ActionKind
+from jinba.core.correct.compose import as_flown
+from jinba.core.flight.faults import Faults, Nature
+from jinba.core.history.model import (
+    ConfigurationLine,
+    History,
+    LastFlight,
+    Model,
+    SortieLine,
+    SortieStatus,
+    Standing,
+    WorkOrder,
+)
+from jinba.core.history.standing import Now, standing
+from jinba.core.observe.situation import Trims, resting_trims
 from jinba.formats.codec import from_json
-from jinba.persistence.orm import ConfigurationRow, ModelRow, SortieRow, WorkOrderRow
-from jinba.persistence.repositories import Models, Sorties
+from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderRow
+from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sorties
+from jinba.services.estimates import present_belief, rails, stored_squawks
+from jinba.services.log import entries_of
+from jinba.services.setups import setups_of
 
 
-@dataclass(frozen=True, slots=True)
-class History:
-    """Everything known of a model at one moment, in core words, beside the rows it came from."""
-
-    model: ModelRow
-    configuration_row: ConfigurationRow
-    setup: Configuration
-    sorties: tuple[SortieRow, ...]
-    logged: tuple[LoggedSortie, ...]
-    results: dict[str, Outcome]
-    result_setups: dict[str, Configuration]
-    stale: frozenset[str]
-    fresh: frozenset[str]
-    work_orders: tuple[WorkOrderRow, ...]
-
-    @property
-    def landed(self) -> tuple[SortieRow, ...]:
-        """Sorties that have landed."""
-        return tuple(s for s in self.sorties if s.status == "landed")
-
-    @property
-    def open_sortie(self) -> SortieRow | None:
-        """The sortie that is planned or flying, if any."""
-        return next((s for s in reversed(self.sorties) if s.status != "landed"), None)
-
-    @property
-    def open_work(self) -> WorkOrderRow | None:
-        """The newest work order if some action of it is not proved yet."""
-        if not self.work_orders:
-            return None
-        newest = self.work_orders[-1]
-        return newest if any(str(i) not in newest.proofs for i in range(len(newest.actions))) else None
-
-    def belief(self, upto: int | None = None) -> Belief | None:
-        """Return the belief from the landed sorties (the first ``upto``), None before any."""
-        logged = self.logged if upto is None else self.logged[:upto]
-        return belief_after(logged, configuration=self.setup) if logged else None
-
-    def flown_trims(self) -> Trims | None:
-        """Return where the surfaces rested at the last landing, None before any sortie."""
-        return trims_at_landing(self.logged[-1]) if self.logged else None
-
-
-def read_history(models: Models, sorties: Sorties, model_id: uuid.UUID) -> History:
-    """Return the history of a model. Raises: NotFoundError."""
+def history(session: Session, model_id: uuid.UUID) -> History:
+    """Return everything known of a model. Raises: NotFoundError."""
+    models, sorties = Models(session), Sorties(session)
     model = models.get(model_id)
-    row = models.configuration(model_id)
-    setup = from_json(Configuration, models.revision(row).setup)
-    all_sorties = tuple(sorties.of_model(model_id))
-    by_sortie: dict[uuid.UUID | None, list[CardRecord]] = {}
-    results: dict[str, Outcome] = {}
-    result_setups: dict[str, Configuration] = {}
-    last_landing = max((s.landed_at for s in all_sorties if s.landed_at is not None), default=None)
-    fresh: set[str] = set()
-    setups = {s.id: from_json(Configuration, s.setup) for s in all_sorties}
-    for r in sorties.records_of_model(model_id):
-        record = from_json(CardRecord, r.record)
-        by_sortie.setdefault(r.sortie_id, []).append(record)
-        results[r.card_id] = record.outcome
-        if r.sortie_id:
-            result_setups[r.card_id] = setups[r.sortie_id]
-        elif r.setup is not None:
-            result_setups[r.card_id] = from_json(Configuration, r.setup)
-        else:
-            result_setups[r.card_id] = _setup_at(models, r.configuration_id, setup, row)
-        if last_landing is None or r.recorded_at > last_landing:
-            fresh.add(r.card_id)
-    logged = tuple(
-        LoggedSortie(setups[s.id], latest_of_each(by_sortie.get(s.id, []))) for s in all_sorties if s.status == "landed"
-    )
+    configurations = models.configurations(model_id)
+    current = models.revision(configurations[-1].current_revision_id)
+    lines = sorties.lines(model_id)
+    landed = [s for s in lines if s.status == "landed"]
+    rows = Log(session).newest_epochs(model_id)
+    hashes = {current.setup_hash, *(r.RecordRow.setup_hash for r in rows), *(s.setup_hash for s in landed[-1:])}
+    setups = setups_of(session, hashes)
+    setup = setups[current.setup_hash]
+    facts = tuple(_sortie(s) for s in lines)
+    last = _last_flight(session, landed[-1], facts, setups) if landed else None
+    flown = any(s.configuration == configurations[-1].number for s in lines)
     return History(
-        model,
-        row,
-        setup,
-        all_sorties,
-        logged,
-        results,
-        result_setups,
-        _stale(results, result_setups, setup),
-        frozenset(fresh),
-        tuple(sorties.work_orders(model_id)),
+        model=Model(model.id, model.name, model.story, model.read_only, _stand_in(model)),
+        configurations=tuple(_configuration(c) for c in configurations),
+        version=model.setup_version,
+        log_order=model.log_order,
+        can_undo=current.parent_id is not None and not flown,
+        can_redo=not flown and models.next_of(current.id) is not None,
+        setup=setup,
+        sorties=facts,
+        standings=_standings(session, rows, lines, setups, setup, last, configurations[-1].number),
+        last_flight=last,
+        belief=present_belief(session, model, landed[-1].id if landed else None, current.setup_hash),
+        order=_order(session, Orders(session).newest(model_id), facts, configurations),
     )
 
 
-def latest_of_each(records: list[CardRecord]) -> tuple[CardRecord, ...]:
-    """Return the latest record of each card, in the order the cards were first flown. Earlier ones stay stored."""
-    newest = {r.card_id: r for r in records}
-    return tuple(newest.values())
+def _stand_in(model: ModelRow) -> tuple[Faults, Nature] | None:
+    if model.stand_in is None:
+        return None
+    return from_json(Faults, model.stand_in["faults"]), from_json(Nature, model.stand_in["nature"])
 
 
-def _setup_at(
-    models: Models, configuration_id: uuid.UUID, present: Configuration, row: ConfigurationRow
-) -> Configuration:
-    if configuration_id == row.id:
-        return present
-    other = next(c for c in models.configurations(row.model_id) if c.id == configuration_id)
-    return from_json(Configuration, models.revision(other).setup)
+def _configuration(row: ConfigurationRow) -> ConfigurationLine:
+    return ConfigurationLine(row.id, row.number, tuple(row.change_words), tuple(row.opened_cards))
 
 
-def _stale(results: dict[str, Outcome], setups: dict[str, Configuration], present: Configuration) -> frozenset[str]:
-    cache: dict[Configuration, frozenset[str]] = {}
-    found = set()
-    for card_id, setup in setups.items():
-        if setup not in cache:
-            cache[setup] = difference(setup, present).stale
-        if card_id in cache[setup] and card_id in results and card_id in CARDS and card_id not in EVERY_SORTIE:
-            found.add(card_id)
-    return frozenset(found)
+def _sortie(row: Any) -> SortieLine:
+    return SortieLine(
+        id=row.id,
+        number=row.number,
+        status=SortieStatus(row.status),
+        alone=row.alone,
+        simulated=row.simulated,
+        card_ids=tuple(row.card_ids or ()),
+        configuration=row.configuration,
+        landed_at=row.landed_at,
+    )
+
+
+def _last_flight(
+    session: Session, row: Any, facts: Sequence[SortieLine], setups: Mapping[str, Configuration]
+) -> LastFlight:
+    estimates = Estimates(session)
+    setup = setups[row.setup_hash]
+    stored = estimates.of_sorties((row.id,)).get(row.id)
+    trims = Sorties(session).trims((row.id,)).get(row.id, resting_trims(setup))
+    behaviours = [] if stored is None else estimates.behaviours((stored.id,)).get((stored.id, "landed"), [])
+    return LastFlight(
+        sortie=next(s for s in facts if s.id == row.id),
+        setup=setup,
+        landed=trims,
+        after=rails(behaviours),
+        squawks=() if stored is None else stored_squawks(session, stored.id),
+    )
+
+
+def _standings(
+    session: Session,
+    rows: Sequence[Any],
+    lines: Sequence[Any],
+    setups: Mapping[str, Configuration],
+    setup: Configuration,
+    last: LastFlight | None,
+    configuration: int,
+) -> dict[str, Standing]:
+    counted = newest(entries_of(session, rows))
+    by_id = {str(r.RecordRow.id): r.RecordRow for r in rows}
+    sorties = {s.id: s for s in lines}
+    trims = Sorties(session).trims({r.sortie_id for r in by_id.values() if r.sortie_id is not None})
+    changed = last is not None and last.sortie.configuration != configuration
+    state = setup if last is None or changed else as_flown(setup, last.landed)
+    now = Now(
+        setup=setup,
+        state=state,
+        landed=None if last is None else last.state,
+        landed_epoch=0 if last is None else 2 * last.sortie.number,
+        changed=changed,
+    )
+    states: dict[uuid.UUID, Configuration] = {}
+    found = {}
+    for card_id, c in counted.items():
+        row = by_id[c.entry.id]
+        basis = setups[row.setup_hash]
+        if row.sortie_id is not None:
+            basis = states.setdefault(row.sortie_id, _basis(sorties[row.sortie_id], basis, trims, now))
+        found[card_id] = standing(card_id, c, basis, now)
+    return found
+
+
+def _basis(sortie: Any, flown: Configuration, trims: Mapping[uuid.UUID, Trims], now: Now) -> Configuration:
+    if sortie.status == "landed":
+        return as_flown(flown, trims[sortie.id]) if sortie.id in trims else flown
+    return now.state if flown == now.setup else flown
+
+
+def _order(
+    session: Session,
+    row: WorkOrderRow | None,
+    sorties: Sequence[SortieLine],
+    configurations: Sequence[ConfigurationRow],
+) -> WorkOrder | None:
+    if row is None:
+        return None
+    orders = Orders(session)
+    actions = orders.actions(row.id)
+    proofs = {p.position: p.reading for p in orders.proofs(row.id)}
+    return WorkOrder(
+        id=row.id,
+        after_sortie=next(s.number for s in sorties if s.id == row.after_sortie_id),
+        to_configuration=next(c.number for c in configurations if c.id == row.to_configuration_id),
+        actions=tuple(
+            Action(ActionKind(a.kind), a.amount, a.unit, a.words, a.why, a.proof, a.surface_words, a.thumb)
+            for a in actions
+        ),
+        proofs=tuple(proofs.get(a.position) for a in actions),
+    )

@@ -5,10 +5,13 @@ from __future__ import annotations
 import uuid
 from dataclasses import dataclass
 
+from sqlalchemy.orm import Session
+
 from jinba.core.diagnose.score import PredictionScore
 from jinba.core.diagnose.tendencies import Tendency
-from jinba.services.debrief import debrief_of
-from jinba.services.history import History
+from jinba.core.history.model import History
+from jinba.services.estimates import stored_estimates
+from jinba.services.history import history
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +31,7 @@ class BoardColumn:
 
 
 @dataclass(frozen=True, slots=True)
-class ConfigurationLine:
+class ConfigurationSummary:
     """A configuration: its difference from the one before in words, the cards that made stale, sorties flown in it."""
 
     number: int
@@ -43,40 +46,44 @@ class Board:
 
     columns: tuple[BoardColumn, ...]
     within_one_sigma: float | None
-    configurations: tuple[ConfigurationLine, ...]
+    configurations: tuple[ConfigurationSummary, ...]
 
 
-def board(known: History) -> Board:
+def board(session: Session, model_id: uuid.UUID) -> Board:
     """Return the convergence board of a model: each sortie as it was found on landing, beside what was predicted."""
+    known = history(session, model_id)
+    stored = stored_estimates(session, [s.id for s in known.landed])
     columns: list[BoardColumn] = []
+    changes = {c.number: c.change_words for c in known.configurations}
     previous = 0
     for sortie in known.landed:
-        result = debrief_of(known, sortie)
-        row = next(c for c in known.model.configurations if c.id == sortie.configuration_id)
-        words = tuple(row.change_words) if row.number != previous else ()
-        previous = row.number
+        if sortie.id not in stored:
+            continue
+        found = stored[sortie.id]
+        words = changes[sortie.configuration] if sortie.configuration != previous else ()
+        previous = sortie.configuration
         columns.append(
             BoardColumn(
                 str(sortie.id),
                 sortie.number,
-                row.number,
+                sortie.configuration,
                 words,
                 sortie.simulated,
-                result.before,
-                result.flown,
-                result.after,
-                result.score,
+                found.before,
+                found.flown,
+                found.after,
+                found.score,
             )
         )
     scores = [s.within_one_sigma for c in columns for s in c.score]
     return Board(tuple(columns), sum(scores) / len(scores) if scores else None, _configurations(known))
 
 
-def _configurations(known: History) -> tuple[ConfigurationLine, ...]:
-    flown: dict[uuid.UUID, list[int]] = {}
+def _configurations(known: History) -> tuple[ConfigurationSummary, ...]:
+    flown: dict[int, list[int]] = {}
     for sortie in known.sorties:
-        flown.setdefault(sortie.configuration_id, []).append(sortie.number)
+        flown.setdefault(sortie.configuration, []).append(sortie.number)
     return tuple(
-        ConfigurationLine(c.number, tuple(c.change_words), tuple(c.stale_cards), tuple(flown.get(c.id, ())))
-        for c in known.model.configurations
+        ConfigurationSummary(c.number, c.change_words, c.opened_cards, tuple(flown.get(c.number, ())))
+        for c in known.configurations
     )

@@ -7,21 +7,21 @@ from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
+from jinba.core.history.model import History
 from jinba.formats.balance_papers import balance_sheet, marking_template
 from jinba.formats.item_table import read_items, write_items
 from jinba.formats.paper import Sheet
-from jinba.services.bench import answer_for, history, save_setup
-from jinba.services.history import History
+from jinba.services.bench import answer_for, check_setup, open_for_change, save_setup
 
 
 def sheet_of(known: History) -> Sheet:
     """Return the balance sheet of a model."""
-    return balance_sheet(known.model.name, known.setup, answer_for(known, known.setup))
+    return balance_sheet(known.model.name, known.setup, answer_for(known.belief, known.setup))
 
 
 def template_of(known: History, *, y_m: float | None) -> Sheet:
     """Return the marking template at a distance from the centre line, by default where the model is held."""
-    answer = answer_for(known, known.setup)
+    answer = answer_for(known.belief, known.setup)
     return marking_template(known.model.name, known.setup, answer, y_m=answer.fingers.y_m if y_m is None else y_m)
 
 
@@ -30,9 +30,9 @@ def items_out(known: History) -> str:
     return write_items(known.setup.items)
 
 
-def items_in(session: Session, model_id: uuid.UUID, data: bytes) -> History:
+def items_in(session: Session, model_id: uuid.UUID, data: bytes, *, version: int | None) -> History:
     """Replace the items by those of a table; an item keeps its identity by its name. Raises: ItemTableError."""
-    known = history(session, model_id)
+    model, known = open_for_change(session, model_id, version=version)
     keys = {i.name: i.key for i in known.setup.items}
     taken: set[str] = set()
     items = []
@@ -41,10 +41,12 @@ def items_in(session: Session, model_id: uuid.UUID, data: bytes) -> History:
         key = key if key and key not in taken else str(uuid.uuid4())
         taken.add(key)
         items.append(replace(item, key=key))
+    setup = replace(known.setup, items=tuple(items))
+    check_setup(setup)
     return save_setup(
         session,
         model_id,
-        base_revision=known.configuration_row.current_revision,
-        setup=replace(known.setup, items=tuple(items)),
+        base_version=model.setup_version,
+        setup=setup,
         words=f"{len(items)} items read from a table",
     )

@@ -6,23 +6,28 @@ import uuid
 
 from sqlalchemy.orm import Session
 
-from jinba.core.cards.catalogue import card
+from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
+from jinba.core.configuration import Configuration
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
+from jinba.core.history.model import History, Standing
 from jinba.core.observe.situation import design_of, resting_trims
 from jinba.core.plan.programme import Programme, programme, refusal
-from jinba.core.plan.weather import Wind, WindVerdict, judge_wind
+from jinba.core.plan.weather import Verdict, Wind, WindVerdict, judge_wind
 from jinba.formats.codec import to_json
-from jinba.persistence.orm import RecordRow, SortieRow
-from jinba.services.bench import history
-from jinba.services.history import History
+from jinba.persistence.once import once
+from jinba.persistence.orm import GatePassRow, ModelRow, PredictionRow, RecordRow, SortieRow, WeatherRow
+from jinba.persistence.repositories import Log, Models, Sorties
+from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
+from jinba.services.history import history
+from jinba.services.log import Written, write_entry
 
 
 def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Programme, WindVerdict | None]:
     """Return the programme for the next sortie and what the wind says."""
-    verdict = None if wind is None else judge(known, wind)
+    verdict = None if wind is None else judge(known.setup, wind)
     refused = frozenset() if verdict is None else frozenset(verdict.refused_cards)
     plan = programme(
         known.setup,
@@ -35,31 +40,53 @@ def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Program
     return plan, verdict
 
 
-def judge(known: History, wind: Wind) -> WindVerdict:
+def judge(setup: Configuration, wind: Wind) -> WindVerdict:
     """Return go, caution or no-go for a wind."""
-    return judge_wind(wind, stall_speed_mps=design_of(known.setup).stall_speed_mps, limits=known.setup.limits)
+    return judge_wind(wind, stall_speed_mps=design_of(setup).stall_speed_mps, limits=setup.limits)
 
 
-def log_ground_card(session: Session, model_id: uuid.UUID, *, record_id: uuid.UUID, record: CardRecord) -> History:
-    """Log a bench, ground or after-flight card for the present configuration; the same id twice is one record."""
-    known = history(session, model_id)
-    _refuse_read_only(known)
+def contested(known: History) -> dict[str, Standing]:
+    """Return the cards of which two devices say different things; the more cautious entry counts until one is chosen."""
+    return {k: s for k, s in known.standings.items() if s.counted.rivals}
+
+
+def log_ground_card(
+    session: Session,
+    model_id: uuid.UUID,
+    *,
+    record_id: uuid.UUID,
+    record: CardRecord,
+    written: Written | None = None,
+) -> History:
+    """Log a bench, ground or after-flight card for the present configuration; the same id and content twice is one record.
+
+    Raises: ConflictError when the id names something else; RefusedError; errors of the record.
+    """
     kind = card(record.card_id)
     if kind.phase is Phase.FLIGHT:
         raise RefusedError(f"{kind.id} is a flight card: plan a sortie and log it there.")
     check_record(kind, record)
-    if session.get(RecordRow, record_id) is None:
-        session.add(
-            RecordRow(
-                id=record_id,
-                model_id=model_id,
-                configuration_id=known.configuration_row.id,
-                card_id=kind.id,
-                record=to_json(record),
-                setup=to_json(known.setup),
-            )
+    model = Models(session).lock(model_id)
+    _refuse_read_only(model)
+    request = {"model": str(model_id), "record": to_json(record)}
+    existing, asked = once(session, RecordRow, record_id, request)
+    if existing is None:
+        landed = Sorties(session).landed(model_id)
+        epoch = 2 * landed[-1].number if landed else 0
+        write_entry(
+            session,
+            model,
+            record,
+            record_id=record_id,
+            request_hash=asked,
+            configuration_id=Models(session).configurations(model_id)[-1].id,
+            sortie_id=None,
+            epoch=epoch,
+            setup_hash=present_hash(session, model_id),
+            written=written or Written(),
         )
-        session.flush()
+        if kind.phase is Phase.AFTER and landed:
+            log_changed(session, model, since=landed[-1].number)
     return history(session, model_id)
 
 
@@ -74,19 +101,58 @@ def plan_sortie(
 ) -> SortieRow:
     """Plan the next sortie. Open gates refuse it, so does a no-go wind; the prediction is stored before the flight.
 
-    Raises: RefusedError with the reason and what opens it.
+    Raises: RefusedError with the reason and what opens it; ConflictError when the id names something else.
     """
-    existing = session.get(SortieRow, sortie_id)
+    model = Models(session).lock(model_id)
+    request = {
+        "model": str(model_id),
+        "cards": list(card_ids),
+        "wind": None if wind is None else to_json(wind),
+        "alone": alone,
+    }
+    existing, asked = once(session, SortieRow, sortie_id, request)
     if existing is not None:
         return existing
+    _refuse_read_only(model)
     known = history(session, model_id)
-    _refuse_read_only(known)
+    _check_plan(known, card_ids, wind)
+    row = SortieRow(
+        id=sortie_id,
+        model_id=model_id,
+        configuration_id=known.configuration.id,
+        number=len(known.sorties) + 1,
+        status="planned",
+        alone=alone,
+        setup_hash=present_hash(session, model_id),
+        request_hash=asked,
+    )
+    session.add(row)
+    session.flush()
+    Sorties(session).add_cards(sortie_id, card_ids)
+    if wind is not None:
+        session.add(
+            WeatherRow(
+                sortie_id=sortie_id,
+                wind_mps=wind.speed_mps,
+                gust_mps=wind.gust_mps,
+                from_rad=wind.from_rad,
+                strip_heading_rad=wind.strip_heading_rad,
+            )
+        )
+    _predict(session, known, sortie_id)
+    _gate_passes(session, known, sortie_id)
+    store_release(session, sortie_id, known.setup)
+    session.flush()
+    return row
+
+
+def _check_plan(known: History, card_ids: tuple[str, ...], wind: Wind | None) -> None:
     if known.open_sortie is not None:
         raise RefusedError(f"Sortie {known.open_sortie.number} is still open. Fly it or land it first.")
     plan, verdict = next_programme(known, wind=wind)
     if plan.gates:
         raise RefusedError(f"Open gates: {', '.join(plan.gates)}. Do these cards first.", gates=list(plan.gates))
-    if verdict is not None and verdict.verdict.value == "no_go":
+    if verdict is not None and verdict.verdict is Verdict.NO_GO:
         raise RefusedError(verdict.headline)
     reason = refusal(card_ids, configuration=known.setup, sortie_number=plan.sortie_number)
     if reason is not None:
@@ -94,30 +160,42 @@ def plan_sortie(
     refused = set(card_ids) & set(verdict.refused_cards if verdict else ())
     if refused:
         raise RefusedError(f"The gusts are too strong for {', '.join(sorted(refused))}. Take them out of this sortie.")
-    belief = known.belief() or prior_of(design_of(known.setup))
+
+
+def _predict(session: Session, known: History, sortie_id: uuid.UUID) -> None:
+    belief = known.belief or prior_of(design_of(known.setup))
     predicted = tendencies(known.setup, belief, resting_trims(known.setup))
-    row = SortieRow(
-        id=sortie_id,
-        model_id=model_id,
-        configuration_id=known.configuration_row.id,
-        number=len(known.sorties) + 1,
-        status="planned",
-        alone=alone,
-        card_ids=list(card_ids),
-        wind=None if wind is None else to_json(wind),
-        setup=to_json(known.setup),
-        predicted=[to_json(t) for t in predicted],
-    )
-    session.add(row)
+    session.add_all(PredictionRow(sortie_id=sortie_id, **numbers_of(t, i)) for i, t in enumerate(predicted))
+
+
+def _gate_passes(session: Session, known: History, sortie_id: uuid.UUID) -> None:
+    """Write down what the sortie is let go on: the record that closed each gate."""
+    for card_id, standing in known.standings.items():
+        kind = CARDS.get(card_id)
+        if kind is not None and kind.phase in (Phase.BENCH, Phase.GROUND) and standing.outcome is Outcome.PASSED:
+            record_id = uuid.UUID(standing.counted.entry.id)
+            session.add(GatePassRow(sortie_id=sortie_id, card_id=card_id, record_id=record_id))
+
+
+def call_off(session: Session, sortie_id: uuid.UUID) -> SortieRow:
+    """Take back a planned sortie that nobody has logged anything of. Calling off twice is calling off once.
+
+    Raises: RefusedError for a sortie with records: what was logged is never planned away.
+    """
+    sorties = Sorties(session)
+    Models(session).lock(sorties.model_of(sortie_id))
+    row = sorties.get(sortie_id)
+    if row.status == "called_off":
+        return row
+    if row.status == "landed":
+        raise RefusedError(f"Sortie {row.number} has landed; it stays in the ledger.")
+    if Log(session).of_sortie(sortie_id):
+        raise RefusedError(f"Something is already logged of sortie {row.number}. Land it; what was logged counts.")
+    row.status = "called_off"
     session.flush()
     return row
 
 
-def failed_gates(known: History) -> tuple[str, ...]:
-    """Return bench and ground cards that failed last time."""
-    return tuple(c for c, o in known.results.items() if o is Outcome.FAILED and card(c).phase is not Phase.FLIGHT)
-
-
-def _refuse_read_only(known: History) -> None:
-    if known.model.read_only:
-        raise RefusedError(f"{known.model.name} is kept read-only: it can be looked at, not flown.")
+def _refuse_read_only(model: ModelRow) -> None:
+    if model.read_only:
+        raise RefusedError(f"{model.name} is kept read-only: it can be looked at, not flown.")

@@ -9,31 +9,33 @@ from sqlalchemy.orm import Session
 
 from jinba.core.configuration import Configuration
 from jinba.core.controls.surface_control import Control
+from jinba.core.history.model import History
 from jinba.core.mass.items import ItemKind
-from jinba.persistence.orm import ModelRow
-from jinba.services.bench import add_model, history
-from jinba.services.debrief import debrief_of
-from jinba.services.history import History
+from jinba.persistence.repositories import Estimates
+from jinba.services.bench import add_model
+from jinba.services.estimates import stored_causes
+from jinba.services.history import history
 
 _CLEAR_STRENGTH = 1.0
 """A finding of at least its prior sigma is a lesson; less is within what the next build may differ anyway."""
 
 
-def make_sister(session: Session, model_id: uuid.UUID, *, sister_id: uuid.UUID, name: str) -> ModelRow:
+def make_sister(session: Session, model_id: uuid.UUID, *, sister_id: uuid.UUID, name: str) -> None:
     """Make a model with the airframe of another, to be weighed and balanced anew. The same id twice is one model.
 
     What belongs to the one airframe (jig reading, trims in the radio, ballast) is left out; where the surfaces were found
     to rest stays, and the lessons of its flights are written into the story. Raises: NotFoundError.
     """
     known = history(session, model_id)
-    number = known.configuration_row.number
-    return add_model(
+    number = known.configuration.number
+    add_model(
         session,
         model_id=sister_id,
         name=name,
         setup=_as_built_again(known.setup),
         words=f"sister of {known.model.name}, configuration {number}",
-        story=f"Sister of {known.model.name}, from its configuration {number}. {lessons(known)}"[:2000],
+        story=f"Sister of {known.model.name}, from its configuration {number}. {lessons(session, known)}"[:2000],
+        request={"sister_of": str(model_id), "name": name},
     )
 
 
@@ -54,13 +56,16 @@ def _untrimmed(control: Control) -> Control:
     return replace(control, mechanical_rad=control.mechanical_rad + control.sub_trim_rad, sub_trim_rad=0.0, clicks=0)
 
 
-def lessons(known: History) -> str:
+def lessons(session: Session, known: History) -> str:
     """Return what the flights of a model have taught, in sentences for the builder of the next one."""
-    if not known.landed:
+    last = known.last_flight
+    if last is None:
         return "Nothing of it has flown yet: there are no lessons."
-    last = debrief_of(known, known.landed[-1])
-    balance = next(t for t in last.after if t.key == "static_margin")
-    clear = [c for c in last.causes if c.strength >= _CLEAR_STRENGTH]
+    balance = next((t for t in last.after if t.key == "static_margin"), None)
+    stored = Estimates(session).of_sorties((last.sortie.id,)).get(last.sortie.id)
+    if balance is None or stored is None:
+        return "Its last sortie is not computed yet: there are no lessons."
+    clear = [c for c in stored_causes(session, stored.id) if c.strength >= _CLEAR_STRENGTH]
     found = "; ".join(f"{c.verdict} ({abs(c.value):.2g} \u00b1 {c.sigma:.1g} {c.unit})" for c in clear)
     flown = f"After {len(known.landed)} sorties its static margin was {balance.value:.1f} \u00b1 {balance.sigma:.1f} %"
     return f"{flown}. {'Found: ' + found + '.' if clear else 'It flew as the bench had said.'}"

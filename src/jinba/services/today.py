@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.diagnose.estimate import worst_tendency
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import Axis, response_of_deflection, words_for
-from jinba.services.debrief import debrief_of, worst_tendency
-from jinba.services.history import History
+from jinba.core.history.model import History, SortieStatus
 from jinba.services.plan import next_programme
 
 STATIONS = ("bench", "plan", "fly", "debrief", "rework")
@@ -40,16 +40,10 @@ def today(known: History) -> Today:
     plan, _ = next_programme(known)
     counts = {"plan": len(plan.gates), "fly": 1 if known.open_sortie else 0, "rework": 0, "bench": 0, "debrief": 0}
     if known.open_work is not None:
-        counts["bench"] = sum(1 for i in range(len(known.open_work.actions)) if str(i) not in known.open_work.proofs)
-    worst = _worst(known)
+        counts["bench"] = known.open_work.open
+    worst = None if known.last_flight is None else worst_tendency(known.last_flight.after)
     station, sentence, button, target = _next(known, worst, len(plan.gates), plan.sortie_number)
     return Today(station, sentence, button, target, _callouts(known, worst), counts, worst)
-
-
-def _worst(known: History) -> Tendency | None:
-    if not known.landed:
-        return None
-    return worst_tendency(debrief_of(known, known.landed[-1]).after)
 
 
 def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tuple[str, str, str, str]:
@@ -62,7 +56,7 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
             "bench",
         )
     sortie = known.open_sortie
-    if sortie is not None and sortie.status == "flying":
+    if sortie is not None and sortie.status is SortieStatus.FLYING:
         return (
             "fly",
             f"{name} is in sortie {sortie.number}. Nothing logged so far is lost.",
@@ -76,8 +70,8 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
             f"Fly sortie {sortie.number}",
             "fly",
         )
-    if known.landed and not any(o.after_sortie_id == known.landed[-1].id for o in known.work_orders):
-        last = known.landed[-1]
+    if known.last_flight is not None and known.decided is None:
+        last = known.last_flight.sortie
         if worst is None:
             return (
                 "debrief",
@@ -100,17 +94,17 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
 
 def _callouts(known: History, worst: Tendency | None) -> tuple[Callout, ...]:
     found: list[Callout] = []
-    trims = known.flown_trims()
     elevator = known.setup.elevator
-    if trims is not None:
+    if known.last_flight is not None:
+        trims = known.last_flight.landed
         clicks = (trims.elevator_rad - elevator.mechanical_rad - elevator.sub_trim_rad) / elevator.rad_per_click
         mm = elevator.millimetres(abs(trims.elevator_rad))
-        if abs(clicks) > 3 and not any(o.after_sortie_id == known.landed[-1].id for o in known.work_orders):
+        if abs(clicks) > 3 and known.decided is None:
             layout = pitch_control_of(known.setup.airframe)
             rests = words_for(response_of_deflection(Axis.PITCH, trims.elevator_rad), layout).surface
             found.append(Callout("elevator", f"{rests}, {mm:.1f} mm off fair: move it to the clevis"))
-    if known.configuration_row.number > 1 and known.configuration_row.change_words:
-        for words in known.configuration_row.change_words[:2]:
+    if known.configuration.number > 1:
+        for words in known.configuration.change_words[:2]:
             part = (
                 "battery"
                 if "moved" in words

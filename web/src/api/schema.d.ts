@@ -39,7 +39,7 @@ export interface paths {
         put?: never;
         /**
          * Create Model
-         * @description Start a model from a silhouette; the same id twice is the same model.
+         * @description Start a model from a silhouette; the same id and content twice is the same model, other content is refused.
          */
         post: operations["createModel"];
         delete?: never;
@@ -57,7 +57,7 @@ export interface paths {
         };
         /**
          * Get Model
-         * @description Return a model.
+         * @description Return a model; the ETag is the version of its setup, for If-Match.
          */
         get: operations["getModel"];
         put?: never;
@@ -158,7 +158,7 @@ export interface paths {
         get?: never;
         /**
          * Save Setup
-         * @description Save a bench edit; 409 when somebody saved in between.
+         * @description Save a bench edit; 409 (412 with If-Match) when somebody saved in between.
          */
         put: operations["saveSetup"];
         post?: never;
@@ -199,7 +199,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Undo the last bench edit of a configuration that has not flown.
+         * @description Undo the last bench edit of a configuration that has not flown; If-Match says which, so that a retry undoes one.
          */
         post: operations["undo"];
         delete?: never;
@@ -259,7 +259,7 @@ export interface paths {
         put?: never;
         /**
          * Log Ground Card
-         * @description Log a bench, ground or after-flight card.
+         * @description Log a bench, ground or after-flight card; the same id and content twice is one record, other content is refused.
          */
         post: operations["logGroundCard"];
         delete?: never;
@@ -319,9 +319,29 @@ export interface paths {
         put?: never;
         /**
          * Log Card
-         * @description Append a record; the same id twice is one record.
+         * @description Append a record, also a late one or a correction of a landed sortie; the same id and content twice is one record.
          */
         post: operations["logCard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{record_id}/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Record
+         * @description Let an entry count where two devices said different things; the other one stays in the log.
+         */
+        post: operations["chooseRecord"];
         delete?: never;
         options?: never;
         head?: never;
@@ -362,6 +382,26 @@ export interface paths {
          * @description End a sortie.
          */
         post: operations["landSortie"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sorties/{sortie_id}/call-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Call Off
+         * @description Take back a planned sortie of which nothing is logged.
+         */
+        post: operations["callOffSortie"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1653,7 +1693,7 @@ export interface components {
             /** Within One Sigma */
             within_one_sigma: number | null;
             /** Configurations */
-            configurations: components["schemas"]["ConfigurationLine"][];
+            configurations: components["schemas"]["ConfigurationSummary"][];
         };
         /**
          * BoardColumn
@@ -1904,6 +1944,12 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * @default {
+             *       "pack": ""
+             *     }
+             */
+            conditions: components["schemas"]["Conditions"];
         };
         /**
          * CardState
@@ -1990,6 +2036,17 @@ export interface components {
             use_thrust_line: boolean;
         };
         /**
+         * ChosenBy
+         * @description Who decides which of two entries counts.
+         */
+        ChosenBy: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+        };
+        /**
          * Command
          * @description What the pilot or a mix asks for, each from -1 to +1 of its full throw; flap and throttle from 0 to 1.
          *
@@ -1997,6 +2054,30 @@ export interface components {
          * @enum {string}
          */
         Command: "pitch" | "roll" | "yaw" | "flap" | "throttle";
+        /**
+         * Conditions
+         * @description What a card was flown in; None is "not known", never a default.
+         *
+         *     ``throttle``, ``flap``: 0 to 1 of full; ``mode`` of a stabiliser; ``wind_mps``, ``gust_mps`` then [m/s]; ``pack``: the name
+         *     written on the pack.
+         */
+        Conditions: {
+            /** Throttle */
+            throttle?: number | null;
+            /** Flap */
+            flap?: number | null;
+            gear?: components["schemas"]["GearState"] | null;
+            mode?: components["schemas"]["FlightMode"] | null;
+            /** Wind Mps */
+            wind_mps?: number | null;
+            /** Gust Mps */
+            gust_mps?: number | null;
+            /**
+             * Pack
+             * @default
+             */
+            pack: string;
+        };
         /**
          * Confidence
          * @description How sure the observer is; widens the sigma of a reading.
@@ -2064,10 +2145,10 @@ export interface components {
             controls?: components["schemas"]["ControlSetup"] | null;
         };
         /**
-         * ConfigurationLine
+         * ConfigurationSummary
          * @description A configuration: its difference from the one before in words, the cards that made stale, sorties flown in it.
          */
-        ConfigurationLine: {
+        ConfigurationSummary: {
             /** Number */
             number: number;
             /** Change Words */
@@ -2285,7 +2366,8 @@ export interface components {
          * Debrief
          * @description Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
          *
-         *     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``.
+         *     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``earlier``: what
+         *     was computed of it before, by another method or from a log that was corrected since.
          */
         Debrief: {
             /** Sortie Number */
@@ -2306,6 +2388,11 @@ export interface components {
             data_count: number;
             /** Headline */
             headline: string;
+            /**
+             * Earlier
+             * @default []
+             */
+            earlier: components["schemas"]["Earlier"][];
         };
         /**
          * DebriefAnswer
@@ -2387,6 +2474,21 @@ export interface components {
          * @enum {string}
          */
         Drive: "rod" | "torque_rod" | "pull_pull" | "direct";
+        /**
+         * Earlier
+         * @description An estimate of the same sortie that a later one has replaced: its method, when, the static margin then. [% MAC]
+         */
+        Earlier: {
+            /** Method */
+            method: string;
+            /**
+             * Computed At
+             * Format: date-time
+             */
+            computed_at: string;
+            /** Static Margin */
+            static_margin: number | null;
+        };
         /**
          * EllipseRequest
          * @description An elliptical half wing. [m, fraction of the chord]
@@ -2710,6 +2812,12 @@ export interface components {
             ground_z_m: number;
         };
         /**
+         * GearState
+         * @description Where the landing gear was.
+         * @enum {string}
+         */
+        GearState: "up" | "down";
+        /**
          * Geometry
          * @description Planform of every surface and the neutral point of the whole.
          */
@@ -3029,8 +3137,43 @@ export interface components {
             density_kg_m3: number;
         };
         /**
+         * LogLine
+         * @description An entry of a sortie's log: whether it counts, was replaced or stands against another device's, who logged it and when.
+         */
+        LogLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            record: components["schemas"]["CardRecord"];
+            /** Counts */
+            counts: boolean;
+            /** Replaced */
+            replaced: boolean;
+            /** Replaces */
+            replaces: string | null;
+            /** Contested */
+            contested: boolean;
+            /** Logged By */
+            logged_by: string;
+            /** Device */
+            device: string | null;
+            /** Device Name */
+            device_name: string;
+            /** Flown At */
+            flown_at: string | null;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+        };
+        /**
          * LogRecord
-         * @description A logged card with its client-made id.
+         * @description A logged card with its client-made id, in the version of the page that wrote it; an older page's is brought up.
+         *
+         *     ``replaces``: the entry this one corrects.
          */
         LogRecord: {
             /**
@@ -3039,6 +3182,14 @@ export interface components {
              */
             id: string;
             record: components["schemas"]["CardRecord"];
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
+            written?: components["schemas"]["WrittenBy"] | null;
+            /** Replaces */
+            replaces?: string | null;
         };
         /**
          * LossAction
@@ -3236,6 +3387,10 @@ export interface components {
             work_order: components["schemas"]["WorkOrder"] | null;
             /** Stale */
             stale: string[];
+            /** Log Order */
+            log_order: number;
+            /** Contested */
+            contested: string[];
         };
         /**
          * Motor
@@ -3855,6 +4010,7 @@ export interface components {
          *
          *     ``number`` (seconds, clicks, stick fraction, metres, ...; never signed), ``choice`` (option key), ``direction`` (the
          *     model's response for counts and sticks), ``none``: nothing happened within ``number`` seconds, or no stick at all.
+         *     ``entered``: the number as it was typed, with its unit, empty where it was not typed.
          */
         Reading: {
             /** Key */
@@ -3869,6 +4025,11 @@ export interface components {
              * @default false
              */
             none: boolean;
+            /**
+             * Entered
+             * @default
+             */
+            entered: string;
         };
         /**
          * Reason
@@ -4218,7 +4379,10 @@ export interface components {
         };
         /**
          * SortieDetail
-         * @description A sortie with its cards and records; it starts with the first logged card, from which the pack's minutes count.
+         * @description A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
+         *
+         *     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
+         *     what the next writer has seen.
          */
         SortieDetail: {
             /**
@@ -4251,6 +4415,10 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /** Log */
+            log: components["schemas"]["LogLine"][];
+            /** Log Order */
+            log_order: number;
         };
         /**
          * SortieSummary
@@ -4968,6 +5136,39 @@ export interface components {
             to_configuration: number;
         };
         /**
+         * WrittenBy
+         * @description Who wrote an entry on which device, when by its clock, when that clock sent it, and the newest entry it knew of.
+         */
+        WrittenBy: {
+            /**
+             * Device
+             * Format: uuid
+             */
+            device: string;
+            /**
+             * Device Name
+             * @default
+             */
+            device_name: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Sent At
+             * Format: date-time
+             */
+            sent_at: string;
+            /** Seen */
+            seen?: number | null;
+        };
+        /**
          * Violation
          * @description One wrong field: JSON pointer, code and words.
          */
@@ -5290,7 +5491,9 @@ export interface operations {
     saveSetup: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 model_id: string;
             };
@@ -5325,7 +5528,9 @@ export interface operations {
     moveDatum: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 model_id: string;
             };
@@ -5360,7 +5565,9 @@ export interface operations {
     undo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 model_id: string;
             };
@@ -5391,7 +5598,9 @@ export interface operations {
     redo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 model_id: string;
             };
@@ -5591,6 +5800,41 @@ export interface operations {
             };
         };
     };
+    chooseRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenBy"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     standInFlies: {
         parameters: {
             query?: never;
@@ -5623,6 +5867,37 @@ export interface operations {
         };
     };
     landSortie: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortieDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    callOffSortie: {
         parameters: {
             query?: never;
             header?: never;
@@ -5977,7 +6252,9 @@ export interface operations {
     itemsIn: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 model_id: string;
             };
@@ -6576,7 +6853,9 @@ export interface operations {
     moveTrim: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 model_id: string;
             };
@@ -6775,7 +7054,9 @@ export interface operations {
     throwsIn: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
             path: {
                 model_id: string;
             };

@@ -2,32 +2,40 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Body, Query
 
+from jinba.api.schemas.compute import (
+    ArrangementRequest,
+    CorrectionRequest,
+    DebriefAnswer,
+    DebriefRequest,
+    FlownSortie,
+    Geometry,
+    WeighingRequest,
+    WindRequest,
+)
 from jinba.api.schemas.models import DirectionTable, Rework
-from jinba.core.airframe.parts import Airframe, Surface
-from jinba.core.airframe.planform import Planform, planform_of
+from jinba.core.airframe.parts import Airframe
+from jinba.core.airframe.planform import planform_of
 from jinba.core.bench.answer import BenchAnswer, bench_answer
 from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.model import Card, CardRecord, check_record
-from jinba.core.configuration import Configuration, PilotLimits
-from jinba.core.correct.compose import Choices, compose
-from jinba.core.diagnose.causes import Cause, causes
+from jinba.core.cards.model import Card, check_record
+from jinba.core.configuration import Configuration
+from jinba.core.correct.compose import compose
+from jinba.core.diagnose.causes import causes
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
-from jinba.core.diagnose.tendencies import Tendency, tendencies
+from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, prior_of
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for, words_for_pilot
-from jinba.core.mass.weighing import BalanceReading, Support, scales_reading, span_reading
+from jinba.core.mass.weighing import BalanceReading, scales_reading, span_reading
 from jinba.core.observe.situation import design_of
-from jinba.core.plan.weather import Wind, WindVerdict, judge_wind
+from jinba.core.plan.weather import WindVerdict, judge_wind
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.core.stability.aero import aero_model
-from jinba.core.stability.neutral_point import NeutralPoint
 from jinba.core.symbols import SYMBOLS, Symbol
 from jinba.formats.codec import to_json
 
@@ -38,80 +46,12 @@ ConfigurationBody = Annotated[Configuration, Body(openapi_examples={"high wing, 
 AirframeBody = Annotated[Airframe, Body(openapi_examples={"high wing, 1.4 m": {"value": _EXAMPLE["airframe"]}})]
 
 
-@dataclass(frozen=True, slots=True)
-class Geometry:
-    """Planform of every surface and the neutral point of the whole."""
-
-    planforms: dict[str, Planform]
-    neutral_point: NeutralPoint
-
-
-@dataclass(frozen=True, slots=True)
-class FlownSortie:
-    """A configuration with the records of a sortie."""
-
-    configuration: Configuration
-    records: tuple[CardRecord, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class DebriefRequest:
-    """Sorties in order, oldest first; the last one's configuration is debriefed."""
-
-    sorties: tuple[FlownSortie, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class CorrectionRequest:
-    """Sorties in order and the pilot's choices."""
-
-    sorties: tuple[FlownSortie, ...]
-    choices: Choices = Choices()
-
-
-@dataclass(frozen=True, slots=True)
-class WindRequest:
-    """A wind, the stall speed and the pilot's limits. [m/s, rad]"""
-
-    wind: Wind
-    stall_speed_mps: float
-    limits: PilotLimits = PilotLimits()
-
-
 _ARRANGEMENT = {"configuration": _EXAMPLE, "target_x_m": 0.062, "level": True}
-
-
-@dataclass(frozen=True, slots=True)
-class ArrangementRequest:
-    """A configuration and the balance point wanted [m from the datum]; None for the maiden point."""
-
-    configuration: Configuration
-    target_x_m: float | None = None
-    tolerance_m: float = 0.0015
-    level: bool = False
 
 
 ArrangementBody = Annotated[
     ArrangementRequest, Body(openapi_examples={"62 mm behind the leading edge": {"value": _ARRANGEMENT}})
 ]
-
-
-@dataclass(frozen=True, slots=True)
-class SpanPlace:
-    """Where a model was held level: behind the leading edge there, from the centre line, one sigma. [m]"""
-
-    behind_le_m: float
-    y_m: float
-    sigma_m: float = 0.003
-
-
-@dataclass(frozen=True, slots=True)
-class WeighingRequest:
-    """A reading: held at a span station of a wing, or two to four scales."""
-
-    wing: Surface | None = None
-    span: SpanPlace | None = None
-    supports: tuple[Support, ...] = ()
 
 
 _HELD = {"wing": _EXAMPLE["airframe"]["surfaces"][0], "span": {"behind_le_m": 0.06, "y_m": 0.12}}
@@ -162,15 +102,6 @@ CorrectionBody = Annotated[
     ),
 ]
 WindBody = Annotated[WindRequest, Body(openapi_examples={"a breeze across": {"value": _WIND}})]
-
-
-@dataclass(frozen=True, slots=True)
-class DebriefAnswer:
-    """Behaviours and causes with the method's version."""
-
-    method: str
-    tendencies: tuple[Tendency, ...]
-    causes: tuple[Cause, ...]
 
 
 @router.post("/compute/geometry", operation_id="computeGeometry")

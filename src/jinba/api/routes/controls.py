@@ -3,129 +3,44 @@
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Body, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from jinba.api.deps import SessionDep
+from jinba.api.deps import DbDep, IfMatch, database_of
 from jinba.api.routes.compute import ConfigurationBody
-from jinba.api.routes.models import detail
+from jinba.api.routes.models import detail, tagged
+from jinba.api.schemas.controls import (
+    DeviceRequest,
+    HolesRequest,
+    LevelRequest,
+    LinkageAnswer,
+    LinkageRequest,
+    RateRequest,
+    ReversalRequest,
+    ShimRequest,
+    TransferAnswer,
+    TransferRequest,
+)
 from jinba.api.schemas.models import ModelDetail
 from jinba.core.bench.authority import ThrowSetting, rate_for_throw
 from jinba.core.bench.controls import ControlsAnswer, control_setup_of, controls_answer, section_chord_m
 from jinba.core.bench.level import level_for
-from jinba.core.bench.trim_transfer import Way
 from jinba.core.configuration import Configuration
-from jinba.core.controls.fitting import Fitting
 from jinba.core.controls.holes import HoleChoice, hole_search
 from jinba.core.controls.linkage import square_lean_rad
-from jinba.core.controls.shims import Seat, Shim, mount_shim, seat_shim
+from jinba.core.controls.shims import Shim, mount_shim, seat_shim
 from jinba.core.controls.stabiliser import LevelCorrection
-from jinba.core.controls.travel import Travel, travel
+from jinba.core.controls.travel import travel
 from jinba.core.diagnose.reversal import Reversal
 from jinba.core.errors import JinbaError
-from jinba.core.frames import Axis, ThrustLine
 from jinba.core.observe.situation import design_of
 from jinba.formats.paper import to_pdf, to_svg
 from jinba.formats.throw_table import LARGEST_BYTES, ThrowTableError
-from jinba.persistence.database import unit_of_work
-from jinba.services import bench, controls
+from jinba.services import controls
 
 router = APIRouter(prefix="/api/v1", tags=["controls"])
-
-
-@dataclass(frozen=True, slots=True)
-class LinkageRequest:
-    """A fitting, the chord of the whole section [m], the fastest dive [m/s] and the air [kg/m3]."""
-
-    fitting: Fitting
-    section_chord_m: float
-    speed_mps: float
-    density_kg_m3: float = 1.225
-
-
-@dataclass(frozen=True, slots=True)
-class LinkageAnswer:
-    """What the fitting does, and the lean that would set its arm square to the rod. [rad]"""
-
-    travel: Travel
-    square_lean_rad: float
-
-
-@dataclass(frozen=True, slots=True)
-class HolesRequest:
-    """Holes at hand on arm and horn [m] and the throw wanted each way [mm] of one surface of a model."""
-
-    role: str
-    arm_holes_m: tuple[float, ...]
-    horn_holes_m: tuple[float, ...]
-    wanted_m: float
-
-
-@dataclass(frozen=True, slots=True)
-class RateRequest:
-    """A throw wanted of an axis [m, straight at the trailing edge], nose up / right (``first``) or the other way."""
-
-    axis: Axis
-    straight_m: float
-    first: bool = True
-
-
-@dataclass(frozen=True, slots=True)
-class ShimRequest:
-    """A motor mount (``tilt``, ``propeller_faces_aft``, arm) or a seat (``seat``), the angle [rad] and the spacing [m]."""
-
-    angle_rad: float
-    spacing_m: float
-    tilt: ThrustLine | None = None
-    propeller_faces_aft: bool = False
-    x_motor_ahead_of_cg_m: float = 0.3
-    seat: Seat | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class TransferRequest:
-    """Which trims go where, on the revision they were read from."""
-
-    base_revision: int
-    way: Way
-    axes: tuple[Axis, ...] = tuple(Axis)
-
-
-@dataclass(frozen=True, slots=True)
-class TransferAnswer:
-    """The model afterwards, what to do in order, and where each surface must be found."""
-
-    model: ModelDetail
-    steps: tuple[str, ...]
-    to_find: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class LevelRequest:
-    """Height gained (+) or lost (-) [m] over a time [s], hands off in self-levelling cruise."""
-
-    height_m: float
-    seconds: float
-
-
-@dataclass(frozen=True, slots=True)
-class ReversalRequest:
-    """Three sorties by number: old setting, new setting, old setting again; and the card flown in all."""
-
-    first: int
-    changed: int
-    again: int
-    card_id: str
-
-
-@dataclass(frozen=True, slots=True)
-class DeviceRequest:
-    """Whether the set-up sheet is written back to radio and controller."""
-
-    write_sheet: bool = False
 
 
 _LINKAGE = {
@@ -173,15 +88,15 @@ def compute_shim(request: ShimBody) -> Shim:
 
 
 @router.get("/models/{model_id}/controls", operation_id="getControls")
-def get_controls(model_id: uuid.UUID, session: SessionDep) -> controls.ControlsView:
+def get_controls(model_id: uuid.UUID, db: DbDep) -> controls.ControlsView:
     """Return the controls desk of a model."""
-    return controls.controls_view(session, model_id)
+    return controls.controls_view(db.read(lambda s: controls.desk(s, model_id)))
 
 
 @router.post("/models/{model_id}/holes", operation_id="searchHoles")
-def search_holes(model_id: uuid.UUID, body: HolesRequest, session: SessionDep) -> tuple[HoleChoice, ...]:
+def search_holes(model_id: uuid.UUID, body: HolesRequest, db: DbDep) -> tuple[HoleChoice, ...]:
     """Return the pairs of holes that give a throw, the finest resolution first. Nothing is stored."""
-    c: Configuration = bench.history(session, model_id).setup
+    c: Configuration = db.history(model_id).setup
     setup = control_setup_of(c)
     fitting = next((f for f in setup.fittings if f.role.value == body.role), None)
     if fitting is None:
@@ -200,9 +115,9 @@ def search_holes(model_id: uuid.UUID, body: HolesRequest, session: SessionDep) -
 
 
 @router.post("/models/{model_id}/square-arm/{role}", operation_id="squareArm")
-def square_arm(model_id: uuid.UUID, role: str, session: SessionDep) -> float:
+def square_arm(model_id: uuid.UUID, role: str, db: DbDep) -> float:
     """Return the lean of a servo arm [rad] that sets it square to its rod. Nothing is stored."""
-    setup = control_setup_of(bench.history(session, model_id).setup)
+    setup = control_setup_of(db.history(model_id).setup)
     fitting = next((f for f in setup.fittings if f.role.value == role), None)
     if fitting is None:
         raise JinbaError(f"There is no {role.replace('_', ' ')} on this model.", name="role")
@@ -210,43 +125,46 @@ def square_arm(model_id: uuid.UUID, role: str, session: SessionDep) -> float:
 
 
 @router.post("/models/{model_id}/rate-for", operation_id="rateFor")
-def rate_for(model_id: uuid.UUID, body: RateRequest, session: SessionDep) -> ThrowSetting:
+def rate_for(model_id: uuid.UUID, body: RateRequest, db: DbDep) -> ThrowSetting:
     """Return the rate that gives a throw at the trailing edge. Nothing is stored."""
-    setup = control_setup_of(bench.history(session, model_id).setup)
+    setup = control_setup_of(db.history(model_id).setup)
     return rate_for_throw(setup, body.axis, straight_m=body.straight_m, first=body.first)
 
 
 @router.post("/models/{model_id}/trim-transfer", operation_id="moveTrim")
-def move_trim(model_id: uuid.UUID, body: TransferRequest, session: SessionDep) -> TransferAnswer:
+def move_trim(
+    model_id: uuid.UUID, body: TransferRequest, db: DbDep, response: Response, version: IfMatch = None
+) -> TransferAnswer:
     """Move trim out of the radio and save it; 409 when somebody saved in between or the device forbids the way."""
-    known, moved = controls.move_trim(session, model_id, base_revision=body.base_revision, way=body.way, axes=body.axes)
-    return TransferAnswer(detail(known), moved.steps, moved.to_find)
+    base = body.base_revision if version is None else version
+    known, moved = db.write(lambda s: controls.move_trim(s, model_id, base_version=base, way=body.way, axes=body.axes))
+    return TransferAnswer(tagged(response, known), moved.steps, moved.to_find)
 
 
 @router.post("/models/{model_id}/level-reference", operation_id="levelReference")
-def level_reference(model_id: uuid.UUID, body: LevelRequest, session: SessionDep) -> LevelCorrection:
+def level_reference(model_id: uuid.UUID, body: LevelRequest, db: DbDep) -> LevelCorrection:
     """Return the change of the level reference for what self-levelling flight showed. Nothing is stored."""
-    design = design_of(bench.history(session, model_id).setup)
+    design = design_of(db.history(model_id).setup)
     return level_for(design, height_m=body.height_m, seconds=body.seconds)
 
 
 @router.post("/models/{model_id}/reversal", operation_id="reversalTrial")
-def reversal_trial(model_id: uuid.UUID, body: ReversalRequest, session: SessionDep) -> tuple[Reversal, ...]:
+def reversal_trial(model_id: uuid.UUID, body: ReversalRequest, db: DbDep) -> tuple[Reversal, ...]:
     """Return the effect of a change proved by putting the old setting back. Nothing is stored."""
-    known = bench.history(session, model_id)
-    return controls.reversal_of(known, sorties=(body.first, body.changed, body.again), card_id=body.card_id)
+    flown = db.read(lambda s: controls.flown_sorties(s, model_id))
+    return controls.reversal_of(flown, sorties=(body.first, body.changed, body.again), card_id=body.card_id)
 
 
 @router.post("/models/{model_id}/devices", operation_id="readDevices")
-def read_devices(model_id: uuid.UUID, body: DeviceRequest, session: SessionDep) -> controls.DeviceReading:
+def read_devices(model_id: uuid.UUID, body: DeviceRequest, db: DbDep) -> controls.DeviceReading:
     """Return what radio and controller hold now; on request the set-up sheet is written to them."""
-    return controls.read_devices(bench.history(session, model_id), write_sheet=body.write_sheet)
+    return controls.read_devices(db.history(model_id), write_sheet=body.write_sheet)
 
 
 @router.get("/models/{model_id}/setup-sheet.{kind}", operation_id="setupSheet", response_class=Response)
-def setup_sheet(model_id: uuid.UUID, kind: Literal["pdf", "svg", "csv"], session: SessionDep) -> Response:
+def setup_sheet(model_id: uuid.UUID, kind: Literal["pdf", "svg", "csv"], db: DbDep) -> Response:
     """Return the set-up sheet on one page, or as a table."""
-    known = bench.history(session, model_id)
+    known = db.history(model_id)
     headers = {"Content-Disposition": f'inline; filename="setup-sheet.{kind}"'}
     if kind == "csv":
         return Response(controls.table_of(known), media_type="text/csv; charset=utf-8", headers=headers)
@@ -257,10 +175,10 @@ def setup_sheet(model_id: uuid.UUID, kind: Literal["pdf", "svg", "csv"], session
 
 
 @router.get("/models/{model_id}/throws.csv", operation_id="throwsOut", response_class=Response)
-def throws_out(model_id: uuid.UUID, session: SessionDep) -> Response:
+def throws_out(model_id: uuid.UUID, db: DbDep) -> Response:
     """Return the throws of every rate as a table in millimetres."""
     headers = {"Content-Disposition": 'attachment; filename="throws.csv"'}
-    table = controls.throws_out(bench.history(session, model_id))
+    table = controls.throws_out(db.history(model_id))
     return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
 
 
@@ -269,7 +187,7 @@ def throws_out(model_id: uuid.UUID, session: SessionDep) -> Response:
     operation_id="throwsIn",
     openapi_extra={"requestBody": {"content": {"text/csv": {"schema": {"type": "string"}}}, "required": True}},
 )
-async def throws_in(model_id: uuid.UUID, request: Request) -> ModelDetail:
+async def throws_in(model_id: uuid.UUID, request: Request, version: IfMatch = None) -> ModelDetail:
     """Set the rates from a table of throws; nothing is changed when it cannot be read."""
     data = bytearray()
     async for part in request.stream():
@@ -278,7 +196,7 @@ async def throws_in(model_id: uuid.UUID, request: Request) -> ModelDetail:
             raise ThrowTableError("This table is larger than 50 kB; a table of throws never is.")
 
     def work() -> ModelDetail:
-        with unit_of_work(request.app.state.sessions) as session:
-            return detail(controls.throws_in(session, model_id, bytes(data)))
+        db = database_of(request)
+        return detail(db.write(lambda s: controls.throws_in(s, model_id, bytes(data), version=version)))
 
     return await run_in_threadpool(work)

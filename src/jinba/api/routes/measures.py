@@ -4,117 +4,36 @@ from __future__ import annotations
 
 import math
 import uuid
-from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Body, Query, Request
 
-from jinba.api.deps import SessionDep
+from jinba.api.deps import DbDep
 from jinba.api.routes.compute import AirframeBody
-from jinba.api.schemas.models import Text
+from jinba.api.schemas.measures import (
+    EllipseRequest,
+    HeightRequest,
+    LateralRequest,
+    MountRequest,
+    OutlineRequest,
+    ScalesAnswer,
+    ScalesRequest,
+    SectionChoice,
+    SwingRequest,
+    Swung,
+)
 from jinba.core.airframe.measuring import MeasuringStep, measuring_steps
 from jinba.core.airframe.outline import elliptical_sections
-from jinba.core.airframe.parts import Camber, Foil, Section
+from jinba.core.airframe.parts import Foil, Section
 from jinba.core.bench.mount import WingMount, wing_mount
 from jinba.core.mass.across import AxisEstimate, height_by_hanging, lateral_balance
 from jinba.core.mass.weighing import bifilar_inertia_kg_m2, pendulum_inertia_kg_m2
 from jinba.core.stability.section_library import SECTIONS
-from jinba.devices.scales import Place
 from jinba.formats.airfoil import LARGEST_BYTES, AirfoilFileError, read_airfoil
 from jinba.formats.outline_table import read_outline
-from jinba.services import bench, instruments
+from jinba.services import instruments
 
 router = APIRouter(prefix="/api/v1", tags=["measures"])
-
-
-@dataclass(frozen=True, slots=True)
-class SectionChoice:
-    """A section of the library: its key, its family, and the section as a surface keeps it."""
-
-    key: str
-    family: Camber
-    foil: Foil
-
-
-@dataclass(frozen=True, slots=True)
-class OutlineRequest:
-    """A table of stations as text; one millimetre in it is ``millimetres_per_unit`` on the model."""
-
-    table: Text
-    millimetres_per_unit: float = 1.0
-
-
-@dataclass(frozen=True, slots=True)
-class EllipseRequest:
-    """An elliptical half wing. [m, fraction of the chord]"""
-
-    half_span_m: float
-    root_chord_m: float
-    straight_at: float = 0.25
-    tip_rise_m: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class LateralRequest:
-    """The mass on a tip that levels the model on two points of its centre line. [kg, m]"""
-
-    tip_mass_kg: float
-    tip: Literal["left", "right"]
-    half_span_m: float
-    mass_kg: float
-
-
-@dataclass(frozen=True, slots=True)
-class HeightRequest:
-    """A model hung nose down by its tail: stations [m], and how far its nose leans to the canopy side. [rad]"""
-
-    x_cg_m: float
-    x_hang_m: float
-    z_hang_m: float
-    lean_to_canopy_rad: float
-
-
-@dataclass(frozen=True, slots=True)
-class SwingRequest:
-    """A model swinging: on two parallel strings (spacing, length), or as a pendulum (arm). [kg, m, s]"""
-
-    mass_kg: float
-    period_s: float
-    spacing_m: float | None = None
-    length_m: float | None = None
-    arm_m: float | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Swung:
-    """Moment of inertia about the balance point. [kg m2]"""
-
-    inertia_kg_m2: float
-
-
-@dataclass(frozen=True, slots=True)
-class MountRequest:
-    """A bare fuselage and a loose wing, each with its mass [kg] and balance [m]."""
-
-    bare_mass_kg: float
-    bare_x_m: float
-    wing_mass_kg: float
-    wing_x_m: float
-
-
-@dataclass(frozen=True, slots=True)
-class ScalesRequest:
-    """Where two or three scales stand."""
-
-    places: tuple[Place, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class ScalesAnswer:
-    """What each scale shows [kg]; ``simulated`` when a stand-in was read."""
-
-    masses_kg: tuple[float, ...]
-    simulated: bool
 
 
 _COORDINATES = """thin section
@@ -236,10 +155,10 @@ def compute_swing(request: SwingBody) -> Swung:
 
 
 @router.post("/models/{model_id}/wing-mount", operation_id="wingMount")
-def mount(model_id: uuid.UUID, body: MountRequest, session: SessionDep) -> WingMount:
+def mount(model_id: uuid.UUID, body: MountRequest, db: DbDep) -> WingMount:
     """Return where the wing must be mounted on a bare fuselage. Nothing is stored."""
     return wing_mount(
-        bench.history(session, model_id).setup,
+        db.history(model_id).setup,
         bare_mass_kg=body.bare_mass_kg,
         bare_x_m=body.bare_x_m,
         wing_mass_kg=body.wing_mass_kg,
@@ -248,6 +167,6 @@ def mount(model_id: uuid.UUID, body: MountRequest, session: SessionDep) -> WingM
 
 
 @router.post("/models/{model_id}/scales", operation_id="readScales")
-def read_scales(model_id: uuid.UUID, body: ScalesRequest, session: SessionDep) -> ScalesAnswer:
+def read_scales(model_id: uuid.UUID, body: ScalesRequest, db: DbDep) -> ScalesAnswer:
     """Return what the scales under the model show now."""
-    return ScalesAnswer(instruments.read_scales(bench.history(session, model_id), body.places), simulated=True)
+    return ScalesAnswer(instruments.read_scales(db.history(model_id), body.places), simulated=True)

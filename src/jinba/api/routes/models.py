@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import uuid
+from datetime import UTC, datetime
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 
-from jinba.api.deps import SessionDep
+from jinba.api.deps import DbDep, IfMatch, RequiredIfMatch, etag
 from jinba.api.schemas.models import (
     ArrangeRequest,
     BenchView,
@@ -21,49 +22,43 @@ from jinba.api.schemas.models import (
     ShelfModel,
     SilhouetteInfo,
     SortieSummary,
-    WorkOrder,
 )
+from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
 from jinba.core.bench.controls import stopping_words
 from jinba.core.cards.catalogue import cards_for
 from jinba.core.configuration import Configuration
+from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind
 from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
-from jinba.formats.codec import from_json
-from jinba.persistence.orm import WorkOrderRow
-from jinba.persistence.repositories import Models
 from jinba.services import bench, controls, plan, sister, today
-from jinba.services.history import History
+from jinba.services.log import Written
 
 router = APIRouter(prefix="/api/v1", tags=["models"])
 
 
-def work_order_view(row: WorkOrderRow, known: History) -> WorkOrder:
+def work_order_view(order: WorkOrder) -> WorkOrderView:
     """Return a work order as the web shows it."""
-    number = next(c.number for c in known.model.configurations if c.id == row.to_configuration_id)
-    return WorkOrder.model_validate(
-        {"id": row.id, "actions": row.actions, "proofs": row.proofs, "to_configuration": number}
+    proofs = {str(i): proof for i, proof in enumerate(order.proofs) if proof is not None}
+    return WorkOrderView(
+        id=order.id, actions=list(order.actions), proofs=proofs, to_configuration=order.to_configuration
     )
 
 
 def detail(known: History) -> ModelDetail:
     """Return a model as every place shows it."""
-    row = known.configuration_row
-    current, newest = row.current_revision, max(r.number for r in row.revisions)
-    flown = any(s.configuration_id == row.id for s in known.sorties)
-    numbers = {c.id: c.number for c in known.model.configurations}
     return ModelDetail(
         id=known.model.id,
         name=known.model.name,
         story=known.model.story,
         read_only=known.model.read_only,
-        configuration=row.number,
-        change_words=row.change_words,
-        revision=current,
-        can_undo=current > 1 and not flown,
-        can_redo=current < newest and not flown,
+        configuration=known.configuration.number,
+        change_words=list(known.configuration.change_words),
+        revision=known.version,
+        can_undo=known.can_undo,
+        can_redo=known.can_redo,
         setup=known.setup,
         pitch_control=pitch_control_of(known.setup.airframe),
         today=today.today(known),
@@ -71,18 +66,35 @@ def detail(known: History) -> ModelDetail:
             SortieSummary(
                 id=s.id,
                 number=s.number,
-                status=s.status,
+                status=s.status.value,
                 alone=s.alone,
                 simulated=s.simulated,
-                card_ids=s.card_ids,
-                configuration=numbers[s.configuration_id],
+                card_ids=list(s.card_ids),
+                configuration=s.configuration,
                 landed_at=s.landed_at,
             )
             for s in known.sorties
         ],
-        work_order=work_order_view(known.work_orders[-1], known) if known.work_orders else None,
+        work_order=None if known.order is None else work_order_view(known.order),
         stale=sorted(known.stale),
+        log_order=known.log_order,
+        contested=sorted(plan.contested(known)),
     )
+
+
+def tagged(response: Response, known: History) -> ModelDetail:
+    """Return a model, with the version of its setup as the entity tag of the response."""
+    response.headers["ETag"] = etag(known.version)
+    return detail(known)
+
+
+def written_of(body: LogRecord) -> Written:
+    """Return who wrote an entry and when, its clock corrected by the offset measured now: arrival against sending."""
+    w = body.written
+    if w is None:
+        return Written()
+    offset = (datetime.now(UTC) - w.sent_at).total_seconds()
+    return Written(w.device, w.device_name, w.by, w.made_at, offset, w.seen)
 
 
 @router.get("/silhouettes", operation_id="listSilhouettes")
@@ -97,102 +109,108 @@ def list_silhouettes() -> list[SilhouetteInfo]:
 
 
 @router.get("/models", operation_id="listModels")
-def list_models(session: SessionDep) -> list[ShelfModel]:
+def list_models(db: DbDep) -> list[ShelfModel]:
     """Return the shelf."""
-    models = Models(session)
     return [
-        ShelfModel(
-            id=m.id, name=m.name, story=m.story, read_only=m.read_only, airframe=bench.first_setup(m, models).airframe
-        )
-        for m in bench.shelf(session)
+        ShelfModel(id=m.id, name=m.name, story=m.story, read_only=m.read_only, airframe=m.setup.airframe)
+        for m in db.read(bench.shelf)
     ]
 
 
 @router.post("/models", operation_id="createModel", status_code=201)
-def create_model(body: NewModel, session: SessionDep) -> ModelDetail:
-    """Start a model from a silhouette; the same id twice is the same model."""
-    bench.create_model(session, model_id=body.id, name=body.name, silhouette=body.silhouette, span_m=body.span_m)
-    return detail(bench.history(session, body.id))
+def create_model(body: NewModel, db: DbDep, response: Response) -> ModelDetail:
+    """Start a model from a silhouette; the same id and content twice is the same model, other content is refused."""
+    silhouette_configuration(body.silhouette, span_m=body.span_m)
+    db.write(
+        lambda s: bench.create_model(
+            s, model_id=body.id, name=body.name, silhouette=body.silhouette, span_m=body.span_m
+        )
+    )
+    return tagged(response, db.history(body.id))
 
 
 @router.get("/models/{model_id}", operation_id="getModel")
-def get_model(model_id: uuid.UUID, session: SessionDep) -> ModelDetail:
-    """Return a model."""
-    return detail(bench.history(session, model_id))
+def get_model(model_id: uuid.UUID, db: DbDep, response: Response) -> ModelDetail:
+    """Return a model; the ETag is the version of its setup, for If-Match."""
+    return tagged(response, db.history(model_id))
 
 
 @router.post("/models/{model_id}/sisters", operation_id="makeSister", status_code=201)
-def make_sister(model_id: uuid.UUID, body: NewSister, session: SessionDep) -> ModelDetail:
+def make_sister(model_id: uuid.UUID, body: NewSister, db: DbDep, response: Response) -> ModelDetail:
     """Start a sister model from this one's airframe and lessons; the same id twice is the same model."""
-    sister.make_sister(session, model_id, sister_id=body.id, name=body.name)
-    return detail(bench.history(session, body.id))
+    db.write(lambda s: sister.make_sister(s, model_id, sister_id=body.id, name=body.name))
+    return tagged(response, db.history(body.id))
+
+
+def _bench_view(taught: bench.Taught, setup: Configuration) -> BenchView:
+    answer = bench.answer_for(taught.belief, setup)
+    return BenchView(answer=answer, flown_battery_x_m=list(taught.flown_battery_x_m))
 
 
 @router.get("/models/{model_id}/bench", operation_id="getBench")
-def get_bench(model_id: uuid.UUID, session: SessionDep) -> BenchView:
+def get_bench(model_id: uuid.UUID, db: DbDep) -> BenchView:
     """Return the bench's numbers for the saved setup."""
-    known = bench.history(session, model_id)
-    return BenchView(answer=bench.answer_for(known, known.setup), flown_battery_x_m=_flown_batteries(known))
+    taught, setup = db.read(lambda s: (bench.taught(s, model_id), bench.present_setup(s, model_id)))
+    return _bench_view(taught, setup)
 
 
 @router.post("/models/{model_id}/what-if", operation_id="whatIf")
-def what_if(model_id: uuid.UUID, setup: Configuration, session: SessionDep) -> BenchView:
+def what_if(model_id: uuid.UUID, setup: Configuration, db: DbDep) -> BenchView:
     """Return the bench's numbers for a setup that is not saved, with what the flights have taught."""
-    known = bench.history(session, model_id)
-    return BenchView(answer=bench.answer_for(known, setup), flown_battery_x_m=_flown_batteries(known))
+    return _bench_view(db.read(lambda s: bench.taught(s, model_id)), setup)
 
 
 @router.post("/models/{model_id}/arrangements", operation_id="arrange")
-def arrange(model_id: uuid.UUID, body: ArrangeRequest, session: SessionDep) -> Arrangements:
+def arrange(model_id: uuid.UUID, body: ArrangeRequest, db: DbDep) -> Arrangements:
     """Return the best few ways to move what is aboard, or to add ballast, to a balance point. Nothing is stored."""
-    known = bench.history(session, model_id)
+    known = db.history(model_id)
     return bench.arrange(known, target_x_m=body.target_x_m, tolerance_m=body.tolerance_m, level=body.level)
 
 
-def _flown_batteries(known: History) -> list[float]:
-    flown = [from_json(Configuration, s.setup).battery for s in known.landed]
-    return sorted({b.x_m for b in flown if b is not None})
-
-
 @router.put("/models/{model_id}/setup", operation_id="saveSetup")
-def save_setup(model_id: uuid.UUID, body: SaveSetup, session: SessionDep) -> ModelDetail:
-    """Save a bench edit; 409 when somebody saved in between."""
-    return detail(
-        bench.save_setup(session, model_id, base_revision=body.base_revision, setup=body.setup, words=body.words)
-    )
+def save_setup(
+    model_id: uuid.UUID, body: SaveSetup, db: DbDep, response: Response, version: IfMatch = None
+) -> ModelDetail:
+    """Save a bench edit; 409 (412 with If-Match) when somebody saved in between."""
+    base = body.base_revision if version is None else version
+    bench.check_setup(body.setup)
+    known = db.write(lambda s: bench.save_setup(s, model_id, base_version=base, setup=body.setup, words=body.words))
+    return tagged(response, known)
 
 
 @router.post("/models/{model_id}/datum", operation_id="moveDatum")
-def move_datum(model_id: uuid.UUID, body: MoveDatum, session: SessionDep) -> ModelDetail:
+def move_datum(
+    model_id: uuid.UUID, body: MoveDatum, db: DbDep, response: Response, version: IfMatch = None
+) -> ModelDetail:
     """Describe the model from another datum."""
-    return detail(
-        bench.move_datum(session, model_id, base_revision=body.base_revision, dx_m=body.dx_m, words=body.words)
-    )
+    base = body.base_revision if version is None else version
+    known = db.write(lambda s: bench.move_datum(s, model_id, base_version=base, dx_m=body.dx_m, words=body.words))
+    return tagged(response, known)
 
 
 @router.post("/models/{model_id}/undo", operation_id="undo")
-def undo(model_id: uuid.UUID, session: SessionDep) -> ModelDetail:
-    """Undo the last bench edit of a configuration that has not flown."""
-    return detail(bench.step_revision(session, model_id, by=-1))
+def undo(model_id: uuid.UUID, db: DbDep, response: Response, version: RequiredIfMatch) -> ModelDetail:
+    """Undo the last bench edit of a configuration that has not flown; If-Match says which, so that a retry undoes one."""
+    return tagged(response, db.write(lambda s: bench.undo(s, model_id, version=version)))
 
 
 @router.post("/models/{model_id}/redo", operation_id="redo")
-def redo(model_id: uuid.UUID, session: SessionDep) -> ModelDetail:
+def redo(model_id: uuid.UUID, db: DbDep, response: Response, version: RequiredIfMatch) -> ModelDetail:
     """Redo a bench edit."""
-    return detail(bench.step_revision(session, model_id, by=1))
+    return tagged(response, db.write(lambda s: bench.redo(s, model_id, version=version)))
 
 
 @router.get("/models/{model_id}/plan", operation_id="getPlan")
 def get_plan(
     model_id: uuid.UUID,
-    session: SessionDep,
+    db: DbDep,
     wind_mps: float | None = Query(None, ge=0, le=60),
     gust_mps: float | None = Query(None, ge=0, le=70),
     from_rad: float = Query(0.0, ge=-7, le=7),
     strip_rad: float = Query(0.0, ge=-7, le=7),
 ) -> Plan:
     """Return the programme for the next sortie and, with a wind, go / caution / no-go."""
-    known = bench.history(session, model_id)
+    known = db.history(model_id)
     wind = None if wind_mps is None else Wind(wind_mps, wind_mps if gust_mps is None else gust_mps, from_rad, strip_rad)
     programme, verdict = plan.next_programme(known, wind=wind)
     return Plan(
@@ -200,20 +218,26 @@ def get_plan(
         cards=list(cards_for(pitch_control_of(known.setup.airframe)).values()),
         wind=verdict,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
-        controls=[*stopping_words(known.setup), *(s.words for s in controls.squawks_of(session, known))],
+        controls=[*stopping_words(known.setup), *(s.words for s in controls.squawks_of(known))],
     )
 
 
 @router.post("/models/{model_id}/ground-cards", operation_id="logGroundCard")
-def log_ground_card(model_id: uuid.UUID, body: LogRecord, session: SessionDep) -> ModelDetail:
-    """Log a bench, ground or after-flight card."""
-    return detail(plan.log_ground_card(session, model_id, record_id=body.id, record=body.record))
+def log_ground_card(model_id: uuid.UUID, body: LogRecord, db: DbDep, response: Response) -> ModelDetail:
+    """Log a bench, ground or after-flight card; the same id and content twice is one record, other content is refused."""
+    written = written_of(body)
+    known = db.write(
+        lambda s: plan.log_ground_card(s, model_id, record_id=body.id, record=body.record, written=written)
+    )
+    return tagged(response, known)
 
 
 @router.post("/models/{model_id}/sorties", operation_id="planSortie", status_code=201)
-def plan_sortie(model_id: uuid.UUID, body: NewSortie, session: SessionDep) -> ModelDetail:
+def plan_sortie(model_id: uuid.UUID, body: NewSortie, db: DbDep, response: Response) -> ModelDetail:
     """Plan the next sortie; refused with the reason while gates are open or the wind says no."""
-    plan.plan_sortie(
-        session, model_id, sortie_id=body.id, card_ids=tuple(body.card_ids), wind=body.wind, alone=body.alone
+    db.write(
+        lambda s: plan.plan_sortie(
+            s, model_id, sortie_id=body.id, card_ids=tuple(body.card_ids), wind=body.wind, alone=body.alone
+        )
     )
-    return detail(bench.history(session, model_id))
+    return tagged(response, db.history(model_id))

@@ -8,13 +8,12 @@ from typing import Literal
 from fastapi import APIRouter, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from jinba.api.deps import SessionDep
+from jinba.api.deps import DbDep, IfMatch, database_of
 from jinba.api.routes.models import detail
 from jinba.api.schemas.models import ModelDetail
 from jinba.formats.item_table import LARGEST_BYTES, ItemTableError
 from jinba.formats.paper import Sheet, to_pdf, to_svg
-from jinba.persistence.database import unit_of_work
-from jinba.services import bench, papers
+from jinba.services import papers
 
 router = APIRouter(prefix="/api/v1", tags=["papers"])
 Kind = Literal["pdf", "svg"]
@@ -27,23 +26,23 @@ def _paper(sheet: Sheet, kind: Kind, file: str) -> Response:
 
 
 @router.get("/models/{model_id}/balance-sheet.{kind}", operation_id="balanceSheet", response_class=Response)
-def balance_sheet(model_id: uuid.UUID, kind: Kind, session: SessionDep) -> Response:
+def balance_sheet(model_id: uuid.UUID, kind: Kind, db: DbDep) -> Response:
     """Return the balance sheet on one page."""
-    return _paper(papers.sheet_of(bench.history(session, model_id)), kind, "balance-sheet")
+    return _paper(papers.sheet_of(db.history(model_id)), kind, "balance-sheet")
 
 
 @router.get("/models/{model_id}/marking-template.{kind}", operation_id="markingTemplate", response_class=Response)
 def marking_template(
-    model_id: uuid.UUID, kind: Kind, session: SessionDep, y_m: float | None = Query(None, ge=0, le=12)
+    model_id: uuid.UUID, kind: Kind, db: DbDep, y_m: float | None = Query(None, ge=0, le=12)
 ) -> Response:
     """Return the marking template at one to one, for a distance from the centre line."""
-    return _paper(papers.template_of(bench.history(session, model_id), y_m=y_m), kind, "marking-template")
+    return _paper(papers.template_of(db.history(model_id), y_m=y_m), kind, "marking-template")
 
 
 @router.get("/models/{model_id}/items.csv", operation_id="itemsOut", response_class=Response)
-def items_out(model_id: uuid.UUID, session: SessionDep) -> Response:
+def items_out(model_id: uuid.UUID, db: DbDep) -> Response:
     """Return the items as a table in grams and millimetres."""
-    table = papers.items_out(bench.history(session, model_id))
+    table = papers.items_out(db.history(model_id))
     headers = {"Content-Disposition": 'attachment; filename="items.csv"'}
     return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -53,7 +52,7 @@ def items_out(model_id: uuid.UUID, session: SessionDep) -> Response:
     operation_id="itemsIn",
     openapi_extra={"requestBody": {"content": {"text/csv": {"schema": {"type": "string"}}}, "required": True}},
 )
-async def items_in(model_id: uuid.UUID, request: Request) -> ModelDetail:
+async def items_in(model_id: uuid.UUID, request: Request, version: IfMatch = None) -> ModelDetail:
     """Replace the items by those of a table; nothing is changed when it cannot be read."""
     data = bytearray()
     async for part in request.stream():
@@ -62,7 +61,7 @@ async def items_in(model_id: uuid.UUID, request: Request) -> ModelDetail:
             raise ItemTableError("This table is larger than 200 kB; a table of items never is.")
 
     def work() -> ModelDetail:
-        with unit_of_work(request.app.state.sessions) as session:
-            return detail(papers.items_in(session, model_id, bytes(data)))
+        db = database_of(request)
+        return detail(db.write(lambda s: papers.items_in(s, model_id, bytes(data), version=version)))
 
     return await run_in_threadpool(work)

@@ -7,88 +7,134 @@ import uuid
 from fastapi import APIRouter, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from jinba.api.deps import SessionDep
-from jinba.api.routes.models import detail, work_order_view
-from jinba.api.schemas.models import AcceptRework, LogRecord, ModelDetail, Proof, Rework, SortieDetail, WorkOrder
+from jinba.api.deps import DbDep, database_of
+from jinba.api.routes.models import detail, tagged, work_order_view, written_of
+from jinba.api.schemas.models import (
+    AcceptRework,
+    ChosenBy,
+    LogLine,
+    LogRecord,
+    ModelDetail,
+    Proof,
+    Rework,
+    SortieDetail,
+    WorkOrder,
+)
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import cards_for
-from jinba.core.cards.model import CardRecord
-from jinba.core.configuration import Configuration
+from jinba.core.cards.model import Phase
 from jinba.core.correct.compose import Choices
-from jinba.core.plan.weather import Wind
 from jinba.formats.archive import LARGEST_BYTES, ArchiveError
-from jinba.formats.codec import from_json
-from jinba.persistence.database import unit_of_work
-from jinba.services import archive, bench, debrief, fly, ledger, rework
+from jinba.services import archive, debrief, fly, ledger, plan, rework
+from jinba.services.history import history
 
 router = APIRouter(prefix="/api/v1", tags=["sorties"])
 
 
-def _sortie(session: SessionDep, sortie_id: uuid.UUID) -> SortieDetail:
-    row, records = fly.get_sortie(session, sortie_id)
-    cards = cards_for(pitch_control_of(from_json(Configuration, row.setup).airframe))
-    after = [c for c in cards if c.startswith("A")]
+def _view(sortie: fly.Sortie) -> SortieDetail:
+    cards = cards_for(pitch_control_of(sortie.setup.airframe))
+    after = [c.id for c in cards.values() if c.phase is Phase.AFTER]
+    rivals = {c.entry.id for c in sortie.counted if c.rivals} | {r.id for c in sortie.counted for r in c.rivals}
     return SortieDetail(
-        id=row.id,
-        model_id=row.model_id,
-        number=row.number,
-        status=row.status,
-        alone=row.alone,
-        simulated=row.simulated,
-        cards=[cards[c] for c in [*row.card_ids, *after] if c in cards],
-        records=[from_json(CardRecord, r.record) for r in records],
-        wind=None if row.wind is None else from_json(Wind, row.wind),
-        pack_minutes=from_json(Configuration, row.setup).pack_minutes,
-        started_at=records[0].recorded_at if records else row.created_at,
+        id=sortie.id,
+        model_id=sortie.model_id,
+        number=sortie.number,
+        status=sortie.status,
+        alone=sortie.alone,
+        simulated=sortie.simulated,
+        cards=[cards[c] for c in [*sortie.card_ids, *after] if c in cards],
+        records=[c.entry.record for c in sortie.counted],
+        wind=sortie.wind,
+        pack_minutes=sortie.setup.pack_minutes,
+        started_at=sortie.started_at,
+        log=[
+            LogLine(
+                id=e.id,
+                record=e.record,
+                counts=e.counts,
+                replaced=e.replaced,
+                replaces=e.replaces,
+                contested=str(e.id) in rivals,
+                logged_by=e.logged_by,
+                device=e.device,
+                device_name=e.device_name,
+                flown_at=e.flown_at,
+                recorded_at=e.recorded_at,
+            )
+            for e in sortie.entries
+        ],
+        log_order=sortie.seen,
     )
 
 
+def _sortie(db: DbDep, sortie_id: uuid.UUID) -> SortieDetail:
+    return _view(db.read(lambda s: fly.get_sortie(s, sortie_id)))
+
+
 @router.get("/sorties/{sortie_id}", operation_id="getSortie")
-def get_sortie(sortie_id: uuid.UUID, session: SessionDep) -> SortieDetail:
+def get_sortie(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """Return a sortie with its cards and what is logged."""
-    return _sortie(session, sortie_id)
+    return _sortie(db, sortie_id)
 
 
 @router.post("/sorties/{sortie_id}/records", operation_id="logCard")
-def log_card(sortie_id: uuid.UUID, body: LogRecord, session: SessionDep) -> SortieDetail:
-    """Append a record; the same id twice is one record."""
-    fly.log_card(session, sortie_id, record_id=body.id, record=body.record)
-    return _sortie(session, sortie_id)
+def log_card(sortie_id: uuid.UUID, body: LogRecord, db: DbDep) -> SortieDetail:
+    """Append a record, also a late one or a correction of a landed sortie; the same id and content twice is one record."""
+    written = written_of(body)
+    db.write(
+        lambda s: fly.log_card(
+            s, sortie_id, record_id=body.id, record=body.record, written=written, replaces=body.replaces
+        )
+    )
+    return _sortie(db, sortie_id)
+
+
+@router.post("/records/{record_id}/choose", operation_id="chooseRecord")
+def choose_record(record_id: uuid.UUID, body: ChosenBy, db: DbDep, response: Response) -> ModelDetail:
+    """Let an entry count where two devices said different things; the other one stays in the log."""
+    return tagged(response, db.write(lambda s: history(s, fly.choose(s, record_id, by=body.by))))
 
 
 @router.post("/sorties/{sortie_id}/stand-in", operation_id="standInFlies")
-def stand_in(sortie_id: uuid.UUID, session: SessionDep) -> SortieDetail:
+def stand_in(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """Let the simulated model fly what is not logged yet, and land."""
-    fly.stand_in_flies(session, sortie_id)
-    return _sortie(session, sortie_id)
+    db.write(lambda s: fly.stand_in_flies(s, sortie_id))
+    return _sortie(db, sortie_id)
 
 
 @router.post("/sorties/{sortie_id}/land", operation_id="landSortie")
-def land(sortie_id: uuid.UUID, session: SessionDep) -> SortieDetail:
+def land(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """End a sortie."""
-    fly.land(session, sortie_id)
-    return _sortie(session, sortie_id)
+    db.write(lambda s: fly.land(s, sortie_id))
+    return _sortie(db, sortie_id)
+
+
+@router.post("/sorties/{sortie_id}/call-off", operation_id="callOffSortie")
+def call_off(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
+    """Take back a planned sortie of which nothing is logged."""
+    db.write(lambda s: plan.call_off(s, sortie_id))
+    return _sortie(db, sortie_id)
 
 
 @router.get("/sorties/{sortie_id}/debrief", operation_id="getDebrief")
-def get_debrief(sortie_id: uuid.UUID, session: SessionDep) -> debrief.Debrief:
+def get_debrief(sortie_id: uuid.UUID, db: DbDep) -> debrief.Debrief:
     """Return what a landed sortie means."""
-    return debrief.debrief(session, sortie_id)
+    return db.read(lambda s: debrief.debrief(s, sortie_id))
 
 
 @router.get("/models/{model_id}/rework", operation_id="getRework")
 def get_rework(
     model_id: uuid.UUID,
-    session: SessionDep,
+    db: DbDep,
     battery_m: float | None = Query(None, ge=-5, le=5),
     use_ballast: bool = True,
     use_tip_ballast: bool = True,
     use_thrust_line: bool = True,
 ) -> Rework:
     """Return the composed correction for the pilot's choices, with the predicted outcome."""
-    known = bench.history(session, model_id)
+    known = db.history(model_id)
     c = rework.propose(known, Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line))
-    c, decided = rework.with_decision(known, c), rework.decided_order(known)
+    c = rework.with_decision(known, c)
     return Rework(
         actions=list(c.actions),
         held_back=list(c.held_back),
@@ -100,34 +146,34 @@ def get_rework(
         stale=sorted(c.difference.stale),
         wanted_margin=c.wanted_margin,
         shortfall_m=c.shortfall_m,
-        decided=None if decided is None else work_order_view(decided, known),
+        decided=None if known.decided is None else work_order_view(known.decided),
     )
 
 
 @router.post("/models/{model_id}/rework", operation_id="acceptRework", status_code=201)
-def accept_rework(model_id: uuid.UUID, body: AcceptRework, session: SessionDep) -> ModelDetail:
+def accept_rework(model_id: uuid.UUID, body: AcceptRework, db: DbDep, response: Response) -> ModelDetail:
     """Accept the correction: next configuration and work order."""
-    rework.accept(session, model_id, order_id=body.id, choices=body.choices)
-    return detail(bench.history(session, model_id))
+    db.write(lambda s: rework.accept(s, model_id, order_id=body.id, choices=body.choices))
+    return tagged(response, db.history(model_id))
 
 
 @router.post("/work-orders/{order_id}/proofs", operation_id="proveAction")
-def prove(order_id: uuid.UUID, body: Proof, session: SessionDep) -> WorkOrder:
+def prove(order_id: uuid.UUID, body: Proof, db: DbDep) -> WorkOrder:
     """Tick one action with the reading that proves it."""
-    row = rework.prove(session, order_id, index=body.index, reading=body.reading)
-    return work_order_view(row, bench.history(session, row.model_id))
+    return work_order_view(db.write(lambda s: rework.prove(s, order_id, index=body.index, reading=body.reading)))
 
 
 @router.get("/models/{model_id}/board", operation_id="getBoard")
-def get_board(model_id: uuid.UUID, session: SessionDep) -> ledger.Board:
+def get_board(model_id: uuid.UUID, db: DbDep) -> ledger.Board:
     """Return the convergence board."""
-    return ledger.board(bench.history(session, model_id))
+    return db.read(lambda s: ledger.board(s, model_id))
 
 
 @router.get("/models/{model_id}/archive", operation_id="exportModel", response_class=Response)
-def export_model(model_id: uuid.UUID, session: SessionDep) -> Response:
+def export_model(model_id: uuid.UUID, db: DbDep) -> Response:
     """Return the project file of a model with its whole history."""
-    name, data = archive.export_model(session, model_id)
+    name, project = db.read(lambda s: archive.export_model(s, model_id))
+    data = archive.write_project(project)
     return Response(
         data, media_type="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}"'}
     )
@@ -155,6 +201,6 @@ async def import_model(request: Request) -> ModelDetail:
 
 
 def _import(request: Request, data: bytes) -> ModelDetail:
-    with unit_of_work(request.app.state.sessions) as session:
-        model = archive.import_model(session, data)
-        return detail(bench.history(session, model.id))
+    db = database_of(request)
+    project = archive.read_project(data)
+    return detail(db.write(lambda s: history(s, archive.import_model(s, project).id)))

@@ -6,7 +6,7 @@ import uuid
 from datetime import datetime
 from typing import Annotated
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
 from jinba.core.airframe.parts import Airframe
 from jinba.core.bench.answer import BenchAnswer
@@ -18,6 +18,7 @@ from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
 from jinba.core.plan.programme import Programme
 from jinba.core.plan.weather import Wind, WindVerdict
+from jinba.formats.upgrade import upgrade_entry
 from jinba.services.today import Today
 
 
@@ -68,11 +69,42 @@ class MoveDatum(Strict):
     words: Text = Field(min_length=1, max_length=80)
 
 
+class WrittenBy(Strict):
+    """Who wrote an entry on which device, when by its clock, when that clock sent it, and the newest entry it knew of."""
+
+    device: uuid.UUID
+    device_name: Text = Field(default="", max_length=80)
+    by: Text = Field(default="", max_length=80)
+    made_at: AwareDatetime
+    sent_at: AwareDatetime
+    seen: int | None = Field(default=None, ge=0, le=2**62)
+
+
 class LogRecord(Strict):
-    """A logged card with its client-made id."""
+    """A logged card with its client-made id, in the version of the page that wrote it; an older page's is brought up.
+
+    ``replaces``: the entry this one corrects.
+    """
 
     id: uuid.UUID
     record: CardRecord
+    version: int = Field(default=1, ge=1, le=1000)
+    written: WrittenBy | None = None
+    replaces: uuid.UUID | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _brought_up(cls, body: object) -> object:
+        if not isinstance(body, dict):
+            return body
+        version = body.get("version", 1)
+        return upgrade_entry(body, version) if isinstance(version, int) and 1 <= version <= 1000 else body
+
+
+class ChosenBy(Strict):
+    """Who decides which of two entries counts."""
+
+    by: Text = Field(default="", max_length=80)
 
 
 class NewSortie(Strict):
@@ -148,10 +180,32 @@ class ModelDetail(BaseModel):
     sorties: list[SortieSummary]
     work_order: WorkOrder | None
     stale: list[str]
+    log_order: int
+    contested: list[str]
+
+
+class LogLine(BaseModel):
+    """An entry of a sortie's log: whether it counts, was replaced or stands against another device's, who logged it and when."""
+
+    id: uuid.UUID
+    record: CardRecord
+    counts: bool
+    replaced: bool
+    replaces: uuid.UUID | None
+    contested: bool
+    logged_by: str
+    device: uuid.UUID | None
+    device_name: str
+    flown_at: datetime | None
+    recorded_at: datetime
 
 
 class SortieDetail(BaseModel):
-    """A sortie with its cards and records; it starts with the first logged card, from which the pack's minutes count."""
+    """A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
+
+    ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
+    what the next writer has seen.
+    """
 
     id: uuid.UUID
     model_id: uuid.UUID
@@ -164,6 +218,8 @@ class SortieDetail(BaseModel):
     wind: Wind | None
     pack_minutes: float
     started_at: datetime
+    log: list[LogLine]
+    log_order: int
 
 
 class Plan(BaseModel):

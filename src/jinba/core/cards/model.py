@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from jinba.core.controls.switches import FlightMode
 from jinba.core.errors import JinbaError, UnknownKeyError, check_range, check_text
 from jinba.core.frames import Response
 
@@ -123,6 +124,7 @@ class Reading:
 
     ``number`` (seconds, clicks, stick fraction, metres, ...; never signed), ``choice`` (option key), ``direction`` (the
     model's response for counts and sticks), ``none``: nothing happened within ``number`` seconds, or no stick at all.
+    ``entered``: the number as it was typed, with its unit, empty where it was not typed.
     """
 
     key: str
@@ -130,13 +132,48 @@ class Reading:
     choice: str | None = None
     direction: Response | None = None
     none: bool = False
+    entered: str = ""
 
     def __post_init__(self) -> None:
         check_text("measure key", self.key, longest=60)
+        check_text("number as entered", self.entered, longest=40)
         if self.choice is not None:
             check_text("choice", self.choice, longest=60)
         if self.number is not None:
             check_range(self.key.replace("_", " "), self.number, unit="", low=0.0, high=1e5)
+
+
+class GearState(StrEnum):
+    """Where the landing gear was."""
+
+    UP = "up"
+    DOWN = "down"
+
+
+@dataclass(frozen=True, slots=True)
+class Conditions:
+    """What a card was flown in; None is "not known", never a default.
+
+    ``throttle``, ``flap``: 0 to 1 of full; ``mode`` of a stabiliser; ``wind_mps``, ``gust_mps`` then [m/s]; ``pack``: the name
+    written on the pack.
+    """
+
+    throttle: float | None = None
+    flap: float | None = None
+    gear: GearState | None = None
+    mode: FlightMode | None = None
+    wind_mps: float | None = None
+    gust_mps: float | None = None
+    pack: str = ""
+
+    def __post_init__(self) -> None:
+        for name, share in (("throttle", self.throttle), ("flap", self.flap)):
+            if share is not None:
+                check_range(name, share, unit="of full", low=0.0, high=1.0)
+        for name, speed in (("wind", self.wind_mps), ("gust", self.gust_mps)):
+            if speed is not None:
+                check_range(name, speed, unit="m/s", low=0.0, high=70.0)
+        check_text("pack", self.pack, longest=40)
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,6 +191,7 @@ class CardRecord:
     confidence: Confidence = Confidence.FAIR
     from_memory: bool = False
     note: str = ""
+    conditions: Conditions = Conditions()
 
     def __post_init__(self) -> None:
         check_text("card", self.card_id, longest=10)
@@ -165,34 +203,40 @@ class CardRecord:
 
 
 def check_record(card: Card, record: CardRecord) -> None:
-    """Refuse a record that does not fit its card: unknown measures, options, directions or numbers out of range.
+    """Refuse a record that does not fit its card: unknown or repeated measures, options, directions, numbers out of range.
 
     Raises: UnknownKeyError, OutOfRangeError, JinbaError naming the measure.
     """
+    seen: set[str] = set()
     for reading in record.readings:
         capture = card.capture(reading.key)
-        if reading.choice is not None and reading.choice not in {o.key for o in capture.options}:
-            raise UnknownKeyError(
-                f"{capture.label}: {reading.choice!r} is not one of {', '.join(o.key for o in capture.options)}.",
-                key=reading.key,
-            )
-        if reading.direction is not None and reading.direction not in capture.directions:
-            raise JinbaError(
-                f"{capture.label}: {reading.direction.value} is not a direction of this measure.", key=reading.key
-            )
-        if reading.number is not None:
-            check_range(capture.label, reading.number, unit=capture.unit, low=0.0, high=capture.highest)
-            if capture.directions and reading.number > 0 and reading.direction is None:
-                raise JinbaError(
-                    f"{capture.label}: say which way, {' or '.join(d.value for d in capture.directions)}.",
-                    key=reading.key,
-                )
-    if record.outcome is not Outcome.DONE:
+        if reading.key in seen:
+            raise JinbaError(f"{capture.label} is said twice in one record: keep one of them.", key=reading.key)
+        seen.add(reading.key)
+        _check_reading(capture, reading)
+    if record.outcome is Outcome.DONE:
+        _check_complete(card, record, seen)
+
+
+def _check_reading(capture: Capture, reading: Reading) -> None:
+    options = [o.key for o in capture.options]
+    if reading.choice is not None and reading.choice not in options:
+        words = f"{capture.label}: {reading.choice!r} is not one of {', '.join(options)}."
+        raise UnknownKeyError(words, key=reading.key)
+    if reading.direction is not None and reading.direction not in capture.directions:
+        words = f"{capture.label}: {reading.direction.value} is not a direction of this measure."
+        raise JinbaError(words, key=reading.key)
+    if reading.number is None:
         return
-    given = {r.key for r in record.readings}
-    could_not = record.left_alone is False
+    check_range(capture.label, reading.number, unit=capture.unit, low=0.0, high=capture.highest)
+    if capture.directions and reading.number > 0 and reading.direction is None:
+        ways = " or ".join(d.value for d in capture.directions)
+        raise JinbaError(f"{capture.label}: say which way, {ways}.", key=reading.key)
+
+
+def _check_complete(card: Card, record: CardRecord, given: set[str]) -> None:
     missing = [c.label for c in card.captures if c.required and c.key not in given]
-    if missing and not could_not:
+    if missing and record.left_alone is not False:
         raise JinbaError(f"{card.id} still needs: {'; '.join(missing)}.", missing=missing)
     if card.proof_of_trim and record.left_alone is None:
         raise JinbaError(f"{card.id}: say whether it could be left alone, level, just before.", missing=["left_alone"])

@@ -40,6 +40,11 @@ class Cause:
     evidence: tuple[Evidence, ...]
     tell_apart: str
 
+    @property
+    def positive(self) -> bool:
+        """Whether the unknown lies on the positive side of what the bench says."""
+        return any(info.key == self.key and info.positive == self.verdict for info in PARAMETERS.values())
+
 
 _TELL_APART: dict[P, str] = {
     P.STATIC_MARGIN: "Fly F13 (second trim speed) or F12 (dive); F14 where inverted flight is usual.",
@@ -65,25 +70,75 @@ def causes(prior: Belief, data: tuple[Datum, ...], posterior: Belief) -> tuple[C
 
 
 def _cause(p: P, prior: Belief, data: tuple[Datum, ...], posterior: Belief, pulls: Array) -> Cause:
-    info = PARAMETERS[p]
+    scale = PARAMETERS[p].scale
     mean, sigma, before = float(posterior.mean[p]), float(posterior.sigma[p]), float(prior.sigma[p])
     sign = 1.0 if mean >= 0 else -1.0
     ranked = sorted(range(len(data)), key=lambda i: -abs(pulls[i, p]))[:4]
-    evidence = tuple(
-        Evidence(data[i].card_id, data[i].evidence, float(sign * pulls[i, p]))
-        for i in ranked
-        if abs(pulls[i, p]) > 0.01
+    return _in_words(
+        p,
+        positive=mean >= 0,
+        value=abs(mean) * scale,
+        sigma=sigma * scale,
+        prior_sigma=before * scale,
+        strength=abs(mean) / before,
+        separated=sigma / before <= NOT_SEPARATED and abs(mean) > sigma,
+        evidence=tuple(
+            Evidence(data[i].card_id, data[i].evidence, float(sign * pulls[i, p]))
+            for i in ranked
+            if abs(pulls[i, p]) > 0.01
+        ),
     )
+
+
+def cause_from(
+    key: str,
+    *,
+    positive: bool,
+    value: float,
+    sigma: float,
+    prior_sigma: float,
+    strength: float,
+    separated: bool,
+    evidence: tuple[Evidence, ...],
+) -> Cause | None:
+    """Return a cause of stored numbers in today's words; None when nobody knows the key any more."""
+    known = next((p for p in P if PARAMETERS[p].key == key), None)
+    if known is None:
+        return None
+    return _in_words(
+        known,
+        positive=positive,
+        value=value,
+        sigma=sigma,
+        prior_sigma=prior_sigma,
+        strength=strength,
+        separated=separated,
+        evidence=evidence,
+    )
+
+
+def _in_words(
+    p: P,
+    *,
+    positive: bool,
+    value: float,
+    sigma: float,
+    prior_sigma: float,
+    strength: float,
+    separated: bool,
+    evidence: tuple[Evidence, ...],
+) -> Cause:
+    info = PARAMETERS[p]
     return Cause(
         key=info.key,
         name=info.name,
-        verdict=info.positive if mean >= 0 else info.negative,
+        verdict=info.positive if positive else info.negative,
         unit=info.unit,
-        value=abs(mean) * info.scale,
-        sigma=sigma * info.scale,
-        prior_sigma=before * info.scale,
-        strength=abs(mean) / before,
-        separated=sigma / before <= NOT_SEPARATED and abs(mean) > sigma,
+        value=value,
+        sigma=sigma,
+        prior_sigma=prior_sigma,
+        strength=strength,
+        separated=separated,
         evidence=evidence,
         tell_apart=_TELL_APART[p],
     )

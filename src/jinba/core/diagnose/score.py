@@ -36,7 +36,11 @@ def score_prediction(predicted: tuple[Tendency, ...], found: tuple[Tendency, ...
 
 def _score(p: Tendency, f: Tendency) -> PredictionScore:
     removed = max(p.sigma**2 - f.sigma**2, (0.25 * p.sigma) ** 2) ** 0.5
-    z = (f.value - p.value) / removed
+    return scored(p, f, (f.value - p.value) / removed)
+
+
+def scored(p: Tendency, f: Tendency, z: float) -> PredictionScore:
+    """Return the score of a behaviour that lay ``z`` sigmas from what was said of it, in words."""
     within = abs(z) <= 1.0
     words = (
         "as predicted"

@@ -164,6 +164,22 @@ def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief:
 def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief) -> Tendency:
     value, sigma = propagate(rail.predict, moment, belief)
     low, high, rail_low, rail_high = _bands(rail.key, design)
+    return _in_words(rail, value, sigma, (low, high), (rail_low, rail_high))
+
+
+def tendency_from(
+    key: str, *, value: float, sigma: float, band: tuple[float, float], rail: tuple[float, float]
+) -> Tendency | None:
+    """Return a behaviour of stored numbers in today's words; None when nobody knows the key any more."""
+    known = next((r for r in _RAILS if r.key == key), None)
+    return None if known is None else _in_words(known, value, sigma, band, rail)
+
+
+def _in_words(
+    rail: _Rail, value: float, sigma: float, band: tuple[float, float], ends: tuple[float, float]
+) -> Tendency:
+    low, high = band
+    rail_low, rail_high = ends
     settled = low <= value <= high
     verdict = rail.good if settled else rail.left_verdict if value < low else rail.right_verdict
     return Tendency(

@@ -13,8 +13,8 @@ from jinba.core.observe.measures import Datum
 from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
 from jinba.core.observe.situation import Design
 
-METHOD_VERSION = "map-1"
-"""Stored with every analysis so that it can be recomputed or told apart."""
+METHOD_VERSION = "map-2"
+"""Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
 """Half the difference of two tips, each against its root, each reading with the meter's sigma: sqrt(4)/2, and as much

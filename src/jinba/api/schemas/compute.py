@@ -1,0 +1,87 @@
+"""Shapes of the stateless computation."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jinba.api.schemas.models import Strict
+from jinba.core.airframe.parts import Surface
+from jinba.core.airframe.planform import Planform
+from jinba.core.cards.model import CardRecord
+from jinba.core.configuration import Configuration, PilotLimits
+from jinba.core.correct.compose import Choices
+from jinba.core.diagnose.causes import Cause
+from jinba.core.diagnose.tendencies import Tendency
+from jinba.core.mass.weighing import Support
+from jinba.core.plan.weather import Wind
+from jinba.core.stability.neutral_point import NeutralPoint
+
+
+class FlownSortie(Strict):
+    """A configuration with the records of a sortie."""
+
+    configuration: Configuration
+    records: tuple[CardRecord, ...]
+
+
+class DebriefRequest(Strict):
+    """Sorties in order, oldest first; the last one's configuration is debriefed."""
+
+    sorties: tuple[FlownSortie, ...]
+
+
+class CorrectionRequest(Strict):
+    """Sorties in order and the pilot's choices."""
+
+    sorties: tuple[FlownSortie, ...]
+    choices: Choices = Choices()
+
+
+class WindRequest(Strict):
+    """A wind, the stall speed and the pilot's limits. [m/s, rad]"""
+
+    wind: Wind
+    stall_speed_mps: float
+    limits: PilotLimits = PilotLimits()
+
+
+class ArrangementRequest(Strict):
+    """A configuration and the balance point wanted [m from the datum]; None for the maiden point."""
+
+    configuration: Configuration
+    target_x_m: float | None = None
+    tolerance_m: float = 0.0015
+    level: bool = False
+
+
+class SpanPlace(Strict):
+    """Where a model was held level: behind the leading edge there, from the centre line, one sigma. [m]"""
+
+    behind_le_m: float
+    y_m: float
+    sigma_m: float = 0.003
+
+
+class WeighingRequest(Strict):
+    """A reading: held at a span station of a wing, or two to four scales."""
+
+    wing: Surface | None = None
+    span: SpanPlace | None = None
+    supports: tuple[Support, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Geometry:
+    """Planform of every surface and the neutral point of the whole."""
+
+    planforms: dict[str, Planform]
+    neutral_point: NeutralPoint
+
+
+@dataclass(frozen=True, slots=True)
+class DebriefAnswer:
+    """Behaviours and causes with the method's version."""
+
+    method: str
+    tendencies: tuple[Tendency, ...]
+    causes: tuple[Cause, ...]

@@ -1,0 +1,82 @@
+"""What a landed sortie taught, computed once from the log: belief, behaviours before and after, causes, score, squawks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jinba.core.cards.model import CardRecord
+from jinba.core.diagnose.causes import Cause, causes
+from jinba.core.diagnose.score import PredictionScore, score_prediction
+from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
+from jinba.core.diagnose.tendencies import Tendency, tendencies
+from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
+from jinba.core.diagnose.wandering import Squawk, wandering_trim
+from jinba.core.observe.situation import Trims, design_of, resting_trims
+
+
+@dataclass(frozen=True, slots=True)
+class Estimate:
+    """The estimate of a sortie, by a named version of the method.
+
+    ``before``: every behaviour as it had been said; ``flown``: as it flew before its own trim clicks; ``after``: as it landed.
+    The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``landed``: where
+    the surfaces rested at the landing [rad]; ``data_count``: data of this sortie.
+    """
+
+    method: str
+    belief: Belief
+    before: tuple[Tendency, ...]
+    flown: tuple[Tendency, ...]
+    after: tuple[Tendency, ...]
+    causes: tuple[Cause, ...]
+    score: tuple[PredictionScore, ...]
+    squawks: tuple[Squawk, ...]
+    data_count: int
+    landed: Trims
+
+
+def estimate_of(
+    sorties: tuple[LoggedSortie, ...], *, said: tuple[Tendency, ...], looked_after: tuple[CardRecord, ...] = ()
+) -> Estimate:
+    """Return the estimate of the last of the sorties given, from all of them.
+
+    ``said``: what was predicted before it flew; where nothing was, it is predicted now from the sorties before.
+    ``looked_after``: records of the sortie and after it in the order they were made, repeats included, for the squawks.
+    Raises: IndexError without a sortie.
+    """
+    last = sorties[-1]
+    setup = last.configuration
+    belief = belief_after(sorties, configuration=setup)
+    landed, rests = trims_at_landing(last), resting_trims(setup)
+    before = said or tendencies(setup, belief_before(sorties), rests)
+    flown = tendencies(setup, belief, rests)
+    data = tuple(d for s in sorties for d in sortie_data(s))
+    return Estimate(
+        method=METHOD_VERSION,
+        belief=belief,
+        before=before,
+        flown=flown,
+        after=tendencies(setup, belief, landed),
+        causes=causes(prior_of(design_of(setup)), data, belief),
+        score=score_prediction(before, flown),
+        squawks=wandering_trim(setup, looked_after),
+        data_count=len(sortie_data(last)),
+        landed=landed,
+    )
+
+
+def belief_before(sorties: tuple[LoggedSortie, ...]) -> Belief:
+    """Return what was believed before the last of the sorties, of the setup it was flown in."""
+    setup = sorties[-1].configuration
+    return belief_after(sorties[:-1], configuration=setup)
+
+
+def worst_tendency(found: tuple[Tendency, ...]) -> Tendency | None:
+    """Return the behaviour furthest outside its band, in band widths; balance counts double. None when all are settled."""
+    out = [t for t in found if not t.settled]
+
+    def distance(t: Tendency) -> float:
+        beyond = max(t.low - t.value, t.value - t.high) / (t.high - t.low)
+        return beyond * (2.0 if t.key == "static_margin" else 1.0)
+
+    return max(out, key=distance) if out else None

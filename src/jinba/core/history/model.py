@@ -1,0 +1,200 @@
+"""Types of a model's history: no row, no query, nothing of the web."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from jinba.core.cards.log import Counted
+from jinba.core.cards.model import Outcome
+from jinba.core.configuration import Configuration
+from jinba.core.correct.actions import Action
+from jinba.core.correct.compose import as_flown
+from jinba.core.diagnose.tendencies import Tendency
+from jinba.core.diagnose.update import Belief
+from jinba.core.diagnose.wandering import Squawk
+from jinba.core.flight.faults import Faults, Nature
+from jinba.core.frames import Axis
+from jinba.core.observe.situation import Trims
+
+
+class SortieStatus(StrEnum):
+    """Where a sortie is."""
+
+    PLANNED = "planned"
+    FLYING = "flying"
+    LANDED = "landed"
+    CALLED_OFF = "called_off"
+
+
+@dataclass(frozen=True, slots=True)
+class Model:
+    """A model by name; ``stand_in``: the hidden faults of its simulated twin, None before it first flew."""
+
+    id: uuid.UUID
+    name: str
+    story: str
+    read_only: bool
+    stand_in: tuple[Faults, Nature] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ConfigurationLine:
+    """A configuration: its difference from the one before in words, and the cards that opened."""
+
+    id: uuid.UUID
+    number: int
+    change_words: tuple[str, ...]
+    opened_cards: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SortieLine:
+    """A sortie in the history; ``configuration`` by number."""
+
+    id: uuid.UUID
+    number: int
+    status: SortieStatus
+    alone: bool
+    simulated: bool
+    card_ids: tuple[str, ...]
+    configuration: int
+    landed_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class LastFlight:
+    """The last landed sortie: the setup it was flown in, where its surfaces came to rest [rad], what it showed."""
+
+    sortie: SortieLine
+    setup: Configuration
+    landed: Trims
+    after: tuple[Tendency, ...]
+    squawks: tuple[Squawk, ...]
+
+    @property
+    def state(self) -> Configuration:
+        """The setup with the trim clicks it landed with."""
+        return as_flown(self.setup, self.landed)
+
+
+@dataclass(frozen=True, slots=True)
+class WorkOrder:
+    """A rework decided after a sortie (by number); ``proofs``: the reading that proves each action, None while open."""
+
+    id: uuid.UUID
+    after_sortie: int
+    to_configuration: int
+    actions: tuple[Action, ...]
+    proofs: tuple[str | None, ...]
+
+    @property
+    def open(self) -> int:
+        """How many actions are not proved yet."""
+        return sum(p is None for p in self.proofs)
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a card stands: what counts of it, whether a change since has made it stale, whether it was done since landing."""
+
+    counted: Counted
+    stale: bool
+    fresh: bool
+
+    @property
+    def outcome(self) -> Outcome:
+        """How the card that counts ended."""
+        return self.counted.record.outcome
+
+
+@dataclass(frozen=True, slots=True)
+class History:
+    """Everything known of a model at one moment.
+
+    ``version`` rises with every change of the setup, undo and redo included; ``log_order`` is the newest entry of the log.
+    ``belief``: of the present setup after all landed sorties, None before any. ``order``: the newest work order.
+    """
+
+    model: Model
+    configurations: tuple[ConfigurationLine, ...]
+    version: int
+    log_order: int
+    can_undo: bool
+    can_redo: bool
+    setup: Configuration
+    sorties: tuple[SortieLine, ...]
+    standings: Mapping[str, Standing]
+    last_flight: LastFlight | None
+    belief: Belief | None
+    order: WorkOrder | None
+
+    @property
+    def configuration(self) -> ConfigurationLine:
+        """The newest configuration."""
+        return self.configurations[-1]
+
+    @property
+    def landed(self) -> tuple[SortieLine, ...]:
+        """Sorties that have landed."""
+        return tuple(s for s in self.sorties if s.status is SortieStatus.LANDED)
+
+    @property
+    def open_sortie(self) -> SortieLine | None:
+        """The sortie that is planned or flying, if any."""
+        running = (SortieStatus.PLANNED, SortieStatus.FLYING)
+        return next((s for s in reversed(self.sorties) if s.status in running), None)
+
+    @property
+    def flown(self) -> bool:
+        """Whether a sortie belongs to the newest configuration, so that an edit begins the next one."""
+        return any(s.configuration == self.configuration.number for s in self.sorties)
+
+    @property
+    def results(self) -> dict[str, Outcome]:
+        """Latest outcome of each card that counts."""
+        return {k: s.outcome for k, s in self.standings.items()}
+
+    @property
+    def stale(self) -> frozenset[str]:
+        """Cards whose result no longer holds for the present setup."""
+        return frozenset(k for k, s in self.standings.items() if s.stale)
+
+    @property
+    def fresh(self) -> frozenset[str]:
+        """Cards done since the last landing."""
+        return frozenset(k for k, s in self.standings.items() if s.fresh)
+
+    @property
+    def decided(self) -> WorkOrder | None:
+        """The work order already written after the last landing, or None."""
+        if self.order is None or self.last_flight is None:
+            return None
+        return self.order if self.order.after_sortie == self.last_flight.sortie.number else None
+
+    @property
+    def open_work(self) -> WorkOrder | None:
+        """The newest work order if some action of it is not proved yet."""
+        return self.order if self.order is not None and self.order.open else None
+
+    @property
+    def changed_since_landing(self) -> bool:
+        """Whether the present configuration is another one than the last sortie was flown in."""
+        last = self.last_flight
+        return last is not None and last.sortie.configuration != self.configuration.number
+
+    @property
+    def state(self) -> Configuration:
+        """The setup as it is now: with the trim clicks of the last landing, unless it was changed since."""
+        last = self.last_flight
+        return self.setup if last is None or self.changed_since_landing else as_flown(self.setup, last.landed)
+
+    def with_radio(self, setup: Configuration) -> Configuration:
+        """Return an edited setup with the clicks that stand in the radio on every axis the edit did not touch."""
+        for axis in Axis:
+            if setup.control(axis) == self.setup.control(axis):
+                setup = setup.with_control(self.state.control(axis))
+        return setup

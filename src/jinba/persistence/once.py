@@ -1,0 +1,39 @@
+"""Writing under contention: one way to lock a model, one way to make a thing with a client-made id exactly once."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any, TypeVar
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from jinba.core.errors import JinbaError
+from jinba.persistence.content import content_hash
+from jinba.persistence.orm import ModelRow, RecordRow, SortieRow, WorkOrderRow
+
+Named = TypeVar("Named", ModelRow, RecordRow, SortieRow, WorkOrderRow)
+
+
+class ConflictError(JinbaError):
+    """Somebody wrote in between, or a name is taken; nothing was overwritten."""
+
+    code = "conflict"
+
+
+def once(session: Session, kind: type[Named], identity: uuid.UUID, request: Any) -> tuple[Named | None, str]:
+    """Return (row, hash of the request): the row this id has already named, or None when it is free.
+
+    ``request``: everything the client asked for, as plain JSON. The id is locked to the end of the transaction, so that of
+    requests sent at the same time one makes the thing and the others find it made. A row of an earlier version has no
+    request to compare. Raises: ConflictError when the id names something that was asked for otherwise.
+    """
+    session.execute(select(func.pg_advisory_xact_lock(func.hashtextextended(str(identity), 0))))
+    asked = content_hash(request)
+    row = session.get(kind, identity, populate_existing=True)
+    if row is not None and row.request_hash not in (None, asked):
+        raise ConflictError(
+            "This id already names something else. Load the page again and enter it once more; nothing was overwritten.",
+            id=str(identity),
+        )
+    return row, asked

@@ -1,0 +1,77 @@
+"""Tables, by room: the bench, the flying, what is known, the work. Everything belongs to an owner through its model."""
+
+from jinba.persistence.orm.base import LOG_ORDER, Base, Json
+from jinba.persistence.orm.bench import (
+    ConfigurationRow,
+    GroupRow,
+    ModelRow,
+    OwnerRow,
+    PackRow,
+    RevisionRow,
+    SetupRow,
+)
+from jinba.persistence.orm.flying import (
+    DeviceRow,
+    GatePassRow,
+    PredictionRow,
+    ReadingRow,
+    RecordChoiceRow,
+    RecordRow,
+    SortieCardRow,
+    SortieRow,
+    SortieTrimRow,
+    WeatherRow,
+)
+from jinba.persistence.orm.knowing import (
+    BehaviourRow,
+    CauseRow,
+    EstimateBiasRow,
+    EstimateRow,
+    EvidenceRow,
+    ScoreRow,
+    SquawkRow,
+)
+from jinba.persistence.orm.work import (
+    AttachmentRow,
+    IncidentRow,
+    NoteRow,
+    ProofRow,
+    WorkOrderActionRow,
+    WorkOrderRow,
+)
+
+__all__ = [
+    "LOG_ORDER",
+    "AttachmentRow",
+    "Base",
+    "BehaviourRow",
+    "CauseRow",
+    "ConfigurationRow",
+    "DeviceRow",
+    "EstimateBiasRow",
+    "EstimateRow",
+    "EvidenceRow",
+    "GatePassRow",
+    "GroupRow",
+    "IncidentRow",
+    "Json",
+    "ModelRow",
+    "NoteRow",
+    "OwnerRow",
+    "PackRow",
+    "PredictionRow",
+    "ProofRow",
+    "ReadingRow",
+    "RecordChoiceRow",
+    "RecordRow",
+    "RevisionRow",
+    "ScoreRow",
+    "SetupRow",
+    "SortieCardRow",
+    "SortieRow",
+    "SortieTrimRow",
+    "SquawkRow",
+    "WeatherRow",
+    "WorkOrderActionRow",
+    "WorkOrderRow",
+]

@@ -1,0 +1,10 @@
+"""Queries, one class per noun. They take a session, return rows, and know nothing of the web."""
+
+from jinba.persistence.repositories.estimates import Estimates
+from jinba.persistence.repositories.log import Log
+from jinba.persistence.repositories.models import Models, NotFoundError
+from jinba.persistence.repositories.orders import Orders
+from jinba.persistence.repositories.setups import Setups
+from jinba.persistence.repositories.sorties import Sorties
+
+__all__ = ["Estimates", "Log", "Models", "NotFoundError", "Orders", "Setups", "Sorties"]

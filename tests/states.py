@@ -1,0 +1,45 @@
+"""The state most tests start from, flown once per run: the demo, and Tarn with one sortie and its rework accepted."""
+
+from __future__ import annotations
+
+import uuid
+
+from sqlalchemy.orm import Session
+
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.correct.compose import Choices
+from jinba.services import bench, fly, plan, rework
+from jinba.services.demo import load_demo, passed_record
+from jinba.services.history import history
+
+TARN = uuid.UUID("7a000000-0000-4000-8000-000000000001")
+TARN_SORTIE = uuid.UUID("7a000000-0000-4000-8000-000000000002")
+TARN_ORDER = uuid.UUID("7a000000-0000-4000-8000-000000000003")
+
+
+def new_model(session: Session, name: str = "Fell", *, model_id: uuid.UUID | None = None) -> uuid.UUID:
+    identity = model_id or uuid.uuid4()
+    bench.create_model(session, model_id=identity, name=name, silhouette="low_wing", span_m=1.5)
+    return identity
+
+
+def close_gates(session: Session, model_id: uuid.UUID) -> None:
+    programme, _ = plan.next_programme(history(session, model_id))
+    for gate in programme.gates:
+        plan.log_ground_card(session, model_id, record_id=uuid.uuid4(), record=passed_record(CARDS[gate]))
+
+
+def next_sortie(session: Session, model_id: uuid.UUID, *, sortie_id: uuid.UUID | None = None) -> uuid.UUID:
+    close_gates(session, model_id)
+    programme, _ = plan.next_programme(history(session, model_id))
+    identity = sortie_id or uuid.uuid4()
+    plan.plan_sortie(session, model_id, sortie_id=identity, card_ids=programme.flight, wind=None, alone=False)
+    return identity
+
+
+def fly_template(session: Session) -> None:
+    load_demo(session)
+    new_model(session, "Tarn", model_id=TARN)
+    next_sortie(session, TARN, sortie_id=TARN_SORTIE)
+    fly.stand_in_flies(session, TARN_SORTIE)
+    rework.accept(session, TARN, order_id=TARN_ORDER, choices=Choices())
