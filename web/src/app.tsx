@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { Shell } from "./components/Shell";
 import { Loading } from "./components/ui/feedback";
+import { useArrivals } from "./queries/sorties";
 
 const HomePage = lazy(() => import("./places/today/HomePage"));
 const NewModelPage = lazy(() => import("./places/today/NewModelPage"));
@@ -9,18 +10,23 @@ const TodayPage = lazy(() => import("./places/today/TodayPage"));
 const BenchPage = lazy(() => import("./places/bench/BenchPage"));
 const PlanPage = lazy(() => import("./places/plan/PlanPage"));
 const FlyPage = lazy(() => import("./places/fly/FlyPage"));
+const WaitingPage = lazy(() => import("./places/fly/WaitingPage"));
 const DebriefPage = lazy(() => import("./places/debrief/DebriefPage"));
 const ReworkPage = lazy(() => import("./places/rework/ReworkPage"));
 const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
 
 /** Every address of the application. */
 export function App() {
+  useArrivals();
   return (
     <Suspense fallback={<Loading words="Opening…" />}>
       <Routes>
         <Route path="/" element={<HomePage />} />
         <Route path="/new" element={<Shell modelId={null} />}>
           <Route index element={<NewModelPage />} />
+        </Route>
+        <Route path="/waiting" element={<Shell modelId={null} />}>
+          <Route index element={<WaitingPage />} />
         </Route>
         <Route path="/m/:modelId" element={<Shell />}>
           <Route index element={<TodayPage />} />

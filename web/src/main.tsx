@@ -2,26 +2,24 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { ProblemError } from "./api/client";
+import { mayPass } from "./api/client";
 import { App } from "./app";
 import { SettingsProvider } from "./components/settings-context";
-import { flushOutbox } from "./offline/outbox";
+import { Guard } from "./components/ui/Guard";
+import { startOutbox } from "./offline/outbox";
 import "./index.css";
 
 const cache = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
-      retry: (count, error) => count < 2 && error instanceof ProblemError && error.problem.code === "offline",
+      retry: (count, error) => count < 3 && mayPass(error),
+      retryDelay: (count) => Math.min(1000 * 2 ** count, 4000),
     },
   },
 });
 
-function flush(): void {
-  void flushOutbox().then((sent) => (sent > 0 ? cache.invalidateQueries() : undefined));
-}
-window.addEventListener("online", flush);
-flush();
+startOutbox();
 
 const root = document.getElementById("root");
 if (root)
@@ -29,9 +27,11 @@ if (root)
     <StrictMode>
       <QueryClientProvider client={cache}>
         <SettingsProvider>
-          <BrowserRouter>
-            <App />
-          </BrowserRouter>
+          <Guard>
+            <BrowserRouter>
+              <App />
+            </BrowserRouter>
+          </Guard>
         </SettingsProvider>
       </QueryClientProvider>
     </StrictMode>,

@@ -32,18 +32,23 @@ function isProblem(value: unknown): value is Problem {
 }
 
 function unexpected(status: number): Problem {
-  return plain("unexpected", `The program answered in a way this page does not know (${status}). Load the page again.`);
+  return plain(
+    "unexpected",
+    `The program answered in a way this page does not know (${status}). Load the page again.`,
+    status,
+  );
 }
 
 function offlineProblem(): Problem {
   return plain("offline", "No connection to the program. What you entered is kept here; try again.");
 }
 
-function plain(code: string, title: string): Problem {
+/** A problem of this page's own, in words. */
+export function plain(code: string, title: string, status = 0): Problem {
   return {
     type: `urn:jinba:problem:${code}`,
     title,
-    status: 0,
+    status,
     code,
     detail: "",
     instance: "",
@@ -51,6 +56,11 @@ function plain(code: string, title: string): Problem {
     context: {},
     trace_id: "",
   };
+}
+
+/** Whether trying the same again soon may help: no answer, or a program that is busy or starting. */
+export function mayPass(error: unknown): boolean {
+  return error instanceof ProblemError && (error.problem.code === "offline" || error.problem.status === 503);
 }
 
 export type Schemas = components["schemas"];
@@ -92,6 +102,7 @@ export type Capture = Schemas["Capture"];
 export type CardRecord = Schemas["CardRecord"];
 export type Reading = Schemas["Reading"];
 export type SortieDetail = Schemas["SortieDetail"];
+export type LogLine = Schemas["LogLine"];
 export type Plan = Schemas["Plan"];
 export type PlannedCard = Schemas["PlannedCard"];
 export type WindVerdict = Schemas["WindVerdict"];

@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
 import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
-import type { ModelDetail } from "../api/client";
+import { type ModelDetail, ProblemError } from "../api/client";
 import { useModel } from "../queries/models";
 import { LoopStrip, STATIONS } from "./LoopStrip";
+import { OnDevice } from "./OnDevice";
 import { useSettings } from "./settings-context";
 import { Loading, ProblemNote } from "./ui/feedback";
 
@@ -25,7 +26,12 @@ export function Shell({ modelId }: { modelId?: null }) {
   return (
     <Frame model={model.data ?? null}>
       {model.isPending ? <Loading words="Fetching the model…" /> : null}
-      {model.error ? (
+      {model.error && model.data ? (
+        <p role="status" className="mb-2 border-l-4 border-l-accent px-2" data-testid="away">
+          <span className="font-semibold">{words(model.error)}</span> What is shown was fetched before.
+        </p>
+      ) : null}
+      {model.error && !model.data ? (
         <div className="p-4">
           <ProblemNote error={model.error} onRetry={() => void model.refetch()} />
           <Link className="btn btn-sm" to="/?shelf">
@@ -36,6 +42,10 @@ export function Shell({ modelId }: { modelId?: null }) {
       {model.data ? <Outlet context={model.data} /> : null}
     </Frame>
   );
+}
+
+function words(error: unknown): string {
+  return error instanceof ProblemError ? error.problem.title : "The program does not answer.";
 }
 
 function Frame({ model, children }: { model: ModelDetail | null; children: React.ReactNode }) {
@@ -96,6 +106,7 @@ function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () =
           </Link>
         </span>
       )}
+      <OnDevice />
       <span className="flex items-center gap-1">
         <Link to="/?shelf" className="btn btn-ghost btn-xs text-sm">
           Shelf

@@ -1,41 +1,57 @@
 import "fake-indexeddb/auto";
 import { IDBFactory } from "fake-indexeddb";
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { openDB } from "idb";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { CardRecord } from "../api/client";
+import { aRecord } from "../api/records";
 
-const record = (card_id: string): CardRecord => ({
-  card_id,
-  outcome: "done",
-  readings: [],
-  confidence: "fair",
-  from_memory: false,
-  note: "",
-});
+const record = (card_id: string, note = ""): CardRecord => aRecord({ card_id, outcome: "done", note });
+const SORTIE = { kind: "sortie", sortieId: "s1" } as const;
+const KNOWING = { seen: 7 };
 
-type Answer = "kept" | "offline" | "refused";
-let answers: Answer[];
-let sent: { id: string; card: string; sortie: string }[];
-
-async function server(request: Request): Promise<Response> {
-  const body = (await request.json()) as { id: string; record: CardRecord };
-  sent.push({ id: body.id, card: body.record.card_id, sortie: new URL(request.url).pathname.split("/")[4] ?? "" });
-  const answer = answers.shift() ?? "kept";
-  if (answer === "offline") throw new TypeError("Failed to fetch");
-  if (answer === "kept") return Response.json({ id: "s" }, { status: 200 });
-  const problem = { type: "x", title: "This sortie is not here.", status: 404, code: "not-found", violations: [] };
-  return Response.json(problem, { status: 404, headers: { "Content-Type": "application/problem+json" } });
+interface Sent {
+  id: string;
+  version: number;
+  record: CardRecord;
+  written: { device: string; made_at: string; seen: number } | null;
 }
 
-/** A fresh outbox on a fresh device, with the server answering as listed. */
-async function outbox(...given: Answer[]) {
+/** What the server says next, in order; then "kept". A number is a refusal with a problem. */
+let answers: (number | "kept" | "silent" | "a proxy's page")[];
+let sent: (Sent & { path: string })[];
+
+async function server(request: Request): Promise<Response> {
+  const body = (await request.json()) as Sent;
+  sent.push({ ...body, path: new URL(request.url).pathname });
+  const answer = answers.shift() ?? "kept";
+  if (answer === "silent") throw new TypeError("Failed to fetch");
+  if (answer === "a proxy's page") return new Response("<html>busy</html>", { status: 200 });
+  if (answer === "kept") return Response.json({ id: "s1" }, { status: 200 });
+  const problem = { type: "x", title: `No, ${answer}.`, status: answer, code: "c", violations: [] };
+  return Response.json(problem, { status: answer, headers: { "Content-Type": "application/problem+json" } });
+}
+
+/** The outbox of a page that was just opened on this device, with the server answering as listed. */
+async function page(...given: typeof answers) {
   answers = given;
+  vi.resetModules();
   return import("./outbox");
 }
 
+const cards = (entries: readonly { record: CardRecord }[]) => entries.map((e) => e.record.card_id);
+
 beforeEach(() => {
-  vi.resetModules();
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
   globalThis.indexedDB = new IDBFactory();
   sent = [];
+  vi.stubGlobal("matchMedia", () => ({ matches: true }));
+  vi.stubGlobal("window", { addEventListener: vi.fn() });
+  vi.stubGlobal("document", { addEventListener: vi.fn(), visibilityState: "visible" });
+  const kept = new Map<string, string>();
+  vi.stubGlobal("localStorage", {
+    getItem: (k: string) => kept.get(k) ?? null,
+    setItem: (k: string, v: string) => kept.set(k, v),
+  });
   const base = "http://127.0.0.1";
   vi.stubGlobal(
     "Request",
@@ -48,46 +64,117 @@ beforeEach(() => {
   vi.stubGlobal("fetch", (r: Request) => server(r));
 });
 
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
 describe("the outbox", () => {
-  it("sends at once and keeps nothing back when there is a connection", async () => {
-    const box = await outbox("kept");
-    expect(await box.sendRecord("s1", record("F1"))).toBe("sent");
-    expect(await box.waitingRecords()).toEqual([]);
+  it("sends at once and keeps nothing back when the program has it", async () => {
+    const box = await page("kept");
+    const arrived = vi.fn();
+    box.onArrival(arrived);
+    expect((await box.sendRecord(SORTIE, record("F1"), KNOWING)).kind).toBe("sent");
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+    expect(arrived).toHaveBeenCalledOnce();
+    expect(sent[0]).toMatchObject({ version: 2, written: { seen: 7 }, path: "/api/v1/sorties/s1/records" });
   });
 
-  it("keeps what could not go, in order, and delivers it later under the same identity", async () => {
-    const box = await outbox("offline", "offline");
-    expect(await box.sendRecord("s1", record("F1"))).toBe("waiting");
-    expect(await box.sendRecord("s1", record("F2"))).toBe("waiting");
-    expect((await box.waitingRecords("s1")).map((w) => w.record.card_id)).toEqual(["F1", "F2"]);
-    expect(await box.waitingRecords("another")).toEqual([]);
-    const first = sent.map((s) => s.id);
-    answers = ["kept", "kept"];
+  it("sends a bench card to its model", async () => {
+    const box = await page();
+    await box.sendRecord({ kind: "ground", modelId: "m1" }, record("B4"), KNOWING);
+    expect(sent[0]?.path).toBe("/api/v1/models/m1/ground-cards");
+  });
+
+  it.each([
+    "silent",
+    "a proxy's page",
+    500,
+    502,
+    503,
+    401,
+    408,
+    425,
+    429,
+  ] as const)("keeps an entry that got %s, in order, and delivers it later under the same identity", async (answer) => {
+    const box = await page(answer, answer);
+    expect((await box.sendRecord(SORTIE, record("F1"), KNOWING)).kind).toBe("waiting");
+    expect((await box.sendRecord(SORTIE, record("F2"), KNOWING)).kind).toBe("waiting");
+    expect(cards(box.snapshot().waiting)).toEqual(["F1", "F2"]);
+    expect(sent.map((s) => s.record.card_id)).toEqual(["F1", "F1"]);
+    const first = sent[0]?.id;
     expect(await box.flushOutbox()).toBe(2);
-    expect(sent.slice(2).map((s) => s.id)).toEqual(first);
-    expect(await box.waitingRecords()).toEqual([]);
+    expect(sent.slice(2).map((s) => s.record.card_id)).toEqual(["F1", "F2"]);
+    expect(sent[2]?.id).toBe(first);
+    expect(box.snapshot().waiting).toEqual([]);
   });
 
-  it("stops at the first that still cannot go, so that the order of flying is kept", async () => {
-    const box = await outbox("offline", "offline");
-    await box.sendRecord("s1", record("F1"));
-    await box.sendRecord("s1", record("F2"));
-    answers = ["offline"];
+  it("tries again by itself, at growing distances, until the server is back", async () => {
+    const box = await page("silent", 503, "silent", "kept");
+    await box.sendRecord(SORTIE, record("F1"), KNOWING);
+    const after = async (ms: number) => {
+      await vi.advanceTimersByTimeAsync(ms);
+      await vi.waitFor(() => expect(box.snapshot()).toBeDefined());
+      await box.settled();
+      return sent.length;
+    };
+    expect(await after(900)).toBe(1);
+    expect(await after(200)).toBe(2);
+    expect(await after(1_500)).toBe(2);
+    expect(await after(600)).toBe(3);
+    expect(await after(4_100)).toBe(4);
+    expect(box.snapshot().waiting).toEqual([]);
+  });
+
+  it.each([400, 403, 404, 409, 412, 422])("shows an entry refused with %s with its reason, and goes on with the next", async (status) => {
+    const box = await page(status, "kept");
+    const fate = await box.sendRecord(SORTIE, record("F1", "over the hedge"), KNOWING);
+    expect(fate).toEqual({ kind: "refused", title: `No, ${status}.` });
+    expect((await box.sendRecord(SORTIE, record("F2"), KNOWING)).kind).toBe("sent");
+    const [kept] = box.snapshot().refused;
+    expect(kept).toMatchObject({ record: { note: "over the hedge" }, refused: { status, title: `No, ${status}.` } });
     expect(await box.flushOutbox()).toBe(0);
-    expect(sent).toHaveLength(3);
-    expect(await box.waitingRecords()).toHaveLength(2);
+    expect(sent).toHaveLength(2);
   });
 
-  it("survives the page: another start finds what waited", async () => {
-    await (await outbox("offline")).sendRecord("s1", record("F7"));
-    vi.resetModules();
-    const later = await outbox();
-    expect((await later.waitingRecords("s1")).map((w) => w.record.card_id)).toEqual(["F7"]);
+  it("mends a refused entry and sends it as a new one, or throws it away when told", async () => {
+    const box = await page(422, "kept", 409);
+    await box.sendRecord(SORTIE, record("F1"), KNOWING);
+    const refused = box.snapshot().refused[0];
+    if (!refused) throw new Error("the refused entry is gone");
+    expect((await box.sendAgain(refused, record("F1", "mended"))).kind).toBe("sent");
+    expect(sent[1]).toMatchObject({ record: { note: "mended" } });
+    expect(sent[1]?.id).not.toBe(sent[0]?.id);
+    await box.sendRecord(SORTIE, record("F2"), KNOWING);
+    await box.throwAway(box.snapshot().refused[0]?.id ?? "");
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
   });
 
-  it("gives a refusal back to the caller and does not send it again", async () => {
-    const box = await outbox("refused");
-    await expect(box.sendRecord("gone", record("F1"))).rejects.toThrow("This sortie is not here.");
-    expect(await box.waitingRecords()).toEqual([]);
+  it("survives the page: another start finds what waited and what was refused, and sends what waits", async () => {
+    const before = await page("silent", 422);
+    await before.sendRecord(SORTIE, record("F7"), KNOWING);
+    const later = await page("kept");
+    later.startOutbox();
+    await later.settled();
+    expect(sent.at(-1)?.record.card_id).toBe("F7");
+    expect(sent.at(-1)?.written?.device).toBe(sent[0]?.written?.device);
+  });
+
+  it("takes over what an older page left waiting, in its own version", async () => {
+    const old = await openDB("jinba-outbox", 1, { upgrade: (db) => db.createObjectStore("waiting", { keyPath: "id" }) });
+    const { conditions: _, ...kept } = record("F3");
+    await old.put("waiting", { id: "0199-old", sortieId: "s9", record: kept });
+    old.close();
+    const box = await page("kept");
+    expect(await box.flushOutbox()).toBe(1);
+    expect(sent[0]).toMatchObject({ id: "0199-old", version: 1, written: null, path: "/api/v1/sorties/s9/records" });
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+  });
+
+  it("loses nothing when two cards are kept at the same moment", async () => {
+    const box = await page("silent", "silent");
+    await Promise.all(["F1", "F2"].map((c) => box.sendRecord(SORTIE, record(c), KNOWING)));
+    expect(await box.flushOutbox()).toBe(2);
+    expect(new Set(sent.slice(-2).map((s) => s.record.card_id))).toEqual(new Set(["F1", "F2"]));
   });
 });

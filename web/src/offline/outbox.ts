@@ -1,73 +1,208 @@
 /**
- * Logged cards wait here until the program has them: each is stored on the device with its own identity before it is
- * sent, so that a reload or a lost connection in mid-sortie loses nothing and a retry is never a second record.
+ * Logged cards are kept on the device before they are sent, each with its own identity: a reload, a lost connection, a server
+ * that is away or in trouble lose nothing, and a retry is never a second record. An entry leaves the device only when the
+ * program has said that it has it, or when a person throws it away.
  */
-import { type DBSchema, type IDBPDatabase, openDB } from "idb";
-import { type CardRecord, client, ProblemError, unwrap } from "../api/client";
+import { type CardRecord, client, type ModelDetail, type Problem, type SortieDetail } from "../api/client";
 import { newId } from "../domain/identity";
+import { thisDevice } from "./device";
+import { ENTRY_VERSION, type Entry, everything, forget, keep, type Target } from "./store";
 
-interface Waiting {
-  id: string;
-  sortieId: string;
-  record: CardRecord;
+export type { Entry, Target } from "./store";
+
+/** What became of an entry just now. */
+export type Fate =
+  | { kind: "sent"; answer: ModelDetail | SortieDetail }
+  | { kind: "waiting" }
+  | { kind: "refused"; title: string };
+
+/** What is only on this device: entries that wait, and entries the program did not accept. */
+export interface OnDevice {
+  waiting: readonly Entry[];
+  refused: readonly Entry[];
 }
 
-interface OutboxSchema extends DBSchema {
-  waiting: { key: string; value: Waiting };
+const NOTHING: OnDevice = { waiting: [], refused: [] };
+/** Answers that say "not now": the entry waits and is sent again. */
+const NOT_NOW = new Set([401, 408, 425, 429]);
+const FIRST_WAIT_MS = 1_000;
+const LONGEST_WAIT_MS = 30_000;
+
+let onDevice = NOTHING;
+const listeners = new Set<() => void>();
+const arrivals = new Set<(entry: Entry, answer: ModelDetail | SortieDetail) => void>();
+let sending: Promise<unknown> = Promise.resolve();
+let pause = FIRST_WAIT_MS;
+let timer: ReturnType<typeof setTimeout> | null = null;
+
+/** Be told whenever something is kept, sent or refused. */
+export function subscribe(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
 }
 
-let database: Promise<IDBPDatabase<OutboxSchema>> | null = null;
-
-function open(): Promise<IDBPDatabase<OutboxSchema>> {
-  database ??= openDB<OutboxSchema>("jinba-outbox", 1, {
-    upgrade: (db) => {
-      db.createObjectStore("waiting", { keyPath: "id" });
-    },
-  });
-  return database;
+/** Be told of each entry that has arrived, with the program's answer. */
+export function onArrival(listener: (entry: Entry, answer: ModelDetail | SortieDetail) => void): () => void {
+  arrivals.add(listener);
+  return () => arrivals.delete(listener);
 }
 
-/** Send a record, or leave it waiting when there is no connection. Resolves to whether the program has it. */
-export async function sendRecord(sortieId: string, record: CardRecord): Promise<"sent" | "waiting"> {
-  const item: Waiting = { id: newId(), sortieId, record };
-  await (await open()).put("waiting", item);
-  return deliver(item);
+/** What is only on this device, as last looked at. */
+export function snapshot(): OnDevice {
+  return onDevice;
 }
 
-async function deliver(item: Waiting): Promise<"sent" | "waiting"> {
+async function look(): Promise<OnDevice> {
+  const all = await everything();
+  onDevice = { waiting: all.filter((e) => e.refused === null), refused: all.filter((e) => e.refused !== null) };
+  for (const listener of listeners) listener();
+  return onDevice;
+}
+
+/** Keep a record on the device, then try to send it and all that waits before it. */
+export async function sendRecord(
+  target: Target,
+  record: CardRecord,
+  knowing: { seen: number | null; replaces?: string },
+): Promise<Fate> {
+  const entry: Entry = {
+    id: newId(),
+    target,
+    record,
+    version: ENTRY_VERSION,
+    replaces: knowing.replaces ?? null,
+    madeAt: new Date().toISOString(),
+    seen: knowing.seen,
+    refused: null,
+  };
+  await keep(entry);
+  await look();
+  const fates = await flush();
+  return fates.get(entry.id) ?? { kind: "waiting" };
+}
+
+/** Send everything that waits, in order; one round at a time. Stops at the first that the program cannot take now. */
+export function flushOutbox(): Promise<number> {
+  return flush().then((fates) => [...fates.values()].filter((f) => f.kind === "sent").length);
+}
+
+function flush(): Promise<Map<string, Fate>> {
+  const round = sending.then(sendInOrder, sendInOrder);
+  sending = round;
+  return round;
+}
+
+async function sendInOrder(): Promise<Map<string, Fate>> {
+  const fates = new Map<string, Fate>();
+  for (const entry of (await look()).waiting) {
+    const fate = await deliver(entry);
+    fates.set(entry.id, fate);
+    if (fate.kind === "waiting") break;
+  }
+  plan((await look()).waiting.length > 0);
+  return fates;
+}
+
+/** Try again after a pause that doubles up to half a minute: a server that comes back says nothing by itself. */
+function plan(needed: boolean): void {
+  if (timer) clearTimeout(timer);
+  timer = needed ? setTimeout(() => void flush(), pause) : null;
+  pause = needed ? Math.min(2 * pause, LONGEST_WAIT_MS) : FIRST_WAIT_MS;
+}
+
+async function deliver(entry: Entry): Promise<Fate> {
+  const answer = await post(entry);
+  if (answer === null) return { kind: "waiting" };
+  if (answer.data !== undefined) {
+    await forget(entry.id);
+    for (const listener of arrivals) listener(entry, answer.data);
+    return { kind: "sent", answer: answer.data };
+  }
+  const { status } = answer.response;
+  if (status >= 500 || NOT_NOW.has(status) || status < 400) return { kind: "waiting" };
+  const title = words(answer.error) ?? `The program did not accept it (${status}).`;
+  await keep({ ...entry, refused: { status, title } });
+  return { kind: "refused", title };
+}
+
+interface Answer {
+  data?: ModelDetail | SortieDetail;
+  error?: unknown;
+  response: Response;
+}
+
+/** Null: no answer at all, or one that is no answer of the program (a proxy's page with a 2xx). */
+async function post(entry: Entry): Promise<Answer | null> {
+  const { target } = entry;
+  const body = bodyOf(entry);
   try {
-    await unwrap(
-      client.POST("/api/v1/sorties/{sortie_id}/records", {
-        params: { path: { sortie_id: item.sortieId } },
-        body: { id: item.id, record: item.record },
-      }),
-    );
-  } catch (error) {
-    if (error instanceof ProblemError && error.problem.code === "offline") return "waiting";
-    // Refused for good: the caller shows why and keeps the entry on the screen.
-    await (await open()).delete("waiting", item.id);
-    throw error;
+    return target.kind === "sortie"
+      ? await client.POST("/api/v1/sorties/{sortie_id}/records", {
+          params: { path: { sortie_id: target.sortieId } },
+          body,
+        })
+      : await client.POST("/api/v1/models/{model_id}/ground-cards", {
+          params: { path: { model_id: target.modelId } },
+          body,
+        });
+  } catch {
+    return null;
   }
-  await (await open()).delete("waiting", item.id);
-  return "sent";
 }
 
-/** Records still waiting, oldest first, of one sortie or of all. */
-export async function waitingRecords(sortieId?: string): Promise<Waiting[]> {
-  const all = await (await open()).getAll("waiting");
-  return all.filter((w) => sortieId === undefined || w.sortieId === sortieId).sort((a, b) => a.id.localeCompare(b.id));
+function bodyOf(entry: Entry) {
+  const { id, record, version, replaces } = entry;
+  const device = thisDevice();
+  const written = entry.madeAt
+    ? {
+        device: device.id,
+        device_name: device.name,
+        by: "",
+        made_at: entry.madeAt,
+        sent_at: new Date().toISOString(),
+        seen: entry.seen,
+      }
+    : null;
+  return { id, record, version, written, replaces };
 }
 
-/** Try to send everything that waits, in order; stops at the first that still cannot go. */
-export async function flushOutbox(): Promise<number> {
-  let sent = 0;
-  for (const item of await waitingRecords()) {
-    try {
-      if ((await deliver(item)) === "waiting") break;
-      sent += 1;
-    } catch {
-      // Refused by the program (for instance the sortie was deleted): it has been dropped from the outbox.
-    }
-  }
-  return sent;
+function words(error: unknown): string | null {
+  const problem = error as Partial<Problem> | undefined;
+  return typeof problem?.title === "string" ? problem.title : null;
+}
+
+/** Resolves when nothing is being sent. */
+export async function settled(): Promise<void> {
+  await sending;
+}
+
+/** Entries of one sortie that are only on this device. */
+export function ofSortie(entries: readonly Entry[], sortieId: string): Entry[] {
+  return entries.filter((e) => e.target.kind === "sortie" && e.target.sortieId === sortieId);
+}
+
+/** Send an entry that was refused once more, mended if a record is given. It gets a new identity: the content is another. */
+export async function sendAgain(entry: Entry, mended: CardRecord | null): Promise<Fate> {
+  const again: Entry = { ...entry, record: mended ?? entry.record, id: mended ? newId() : entry.id, refused: null };
+  await keep(again);
+  if (again.id !== entry.id) await forget(entry.id);
+  const fates = await flush();
+  return fates.get(again.id) ?? { kind: "waiting" };
+}
+
+/** Throw an entry away: only ever because a person said so. */
+export async function throwAway(id: string): Promise<void> {
+  await forget(id);
+  await look();
+}
+
+/** Start: look what is on the device, send it, and again when the network or the page comes back. */
+export function startOutbox(): void {
+  const soon = () => {
+    pause = FIRST_WAIT_MS;
+    void flush();
+  };
+  window.addEventListener("online", soon);
+  document.addEventListener("visibilitychange", () => document.visibilityState === "visible" && soon());
+  soon();
 }

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ControlsView, client, type Requests, unwrap, type Whole } from "../api/client";
-import { accept, keys } from "./models";
+import { accept, ifMatch, keys } from "./models";
 
 /** The controls desk of a model as it stands; fetched anew whenever the setup is saved. */
 export function useControls(id: string, revision: number) {
@@ -96,7 +96,7 @@ export function useThrowTable(id: string) {
           params: { path: { model_id: id } },
           body: body as unknown as string,
           bodySerializer: (b) => b as unknown as string,
-          headers: { "Content-Type": "text/csv" },
+          headers: { "Content-Type": "text/csv", ...ifMatch(cache, id) },
         }),
       );
     },

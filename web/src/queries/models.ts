@@ -1,6 +1,15 @@
 import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type Configuration, client, type ModelDetail, unwrap, type WeighingRequest } from "../api/client";
+import { useRef } from "react";
+import {
+  type BenchView,
+  type Configuration,
+  client,
+  type ModelDetail,
+  unwrap,
+  type WeighingRequest,
+} from "../api/client";
 import { newId } from "../domain/identity";
+import { useNewest } from "./newest";
 
 export const keys = {
   shelf: ["models"] as const,
@@ -20,6 +29,11 @@ export function accept(cache: QueryClient, model: ModelDetail): void {
   void cache.invalidateQueries({ queryKey: keys.shelf });
   for (const part of ["bench", "plan", "rework", "board"])
     void cache.invalidateQueries({ queryKey: ["model", model.id, part] });
+}
+
+/** The version of the setup this page shows, as a condition of a change. */
+export function ifMatch(cache: QueryClient, id: string): { "If-Match": string } {
+  return { "If-Match": `"setup-${cache.getQueryData<ModelDetail>(keys.model(id))?.revision ?? 0}"` };
 }
 
 export function useShelf() {
@@ -55,20 +69,31 @@ export function useModel(id: string) {
   });
 }
 
-/** The bench's numbers: of the saved setup, or of a draft while something is being moved (the latest answer wins). */
+/**
+ * The bench's numbers: of the saved setup, or of a draft while something is being moved. One what-if is under way at a time
+ * and the newest draft goes next, so that the numbers follow a drag and the last one is never behind a queue.
+ */
 export function useBench(id: string, draft: Configuration | null) {
-  return useQuery({
-    queryKey: [...keys.bench(id), draft],
-    queryFn: ({ signal }) => {
-      const params = { path: { model_id: id } };
-      return draft
-        ? unwrap(client.POST("/api/v1/models/{model_id}/what-if", { params, body: draft, signal }))
-        : unwrap(client.GET("/api/v1/models/{model_id}/bench", { params, signal }));
-    },
+  const saved = useQuery({
+    queryKey: keys.bench(id),
+    queryFn: ({ signal }) =>
+      unwrap(client.GET("/api/v1/models/{model_id}/bench", { params: { path: { model_id: id } }, signal })),
     placeholderData: keepPreviousData,
-    gcTime: draft ? 2000 : 60_000,
     retry: false,
   });
+  const moved = useNewest(draft, (setup) =>
+    unwrap(client.POST("/api/v1/models/{model_id}/what-if", { params: { path: { model_id: id } }, body: setup })),
+  );
+  // Let go and saved: what was last computed stands until the saved setup has been asked for anew.
+  const last = useRef<BenchView | null>(null);
+  if (moved.data) last.current = moved.data;
+  else if (draft === null && !saved.isFetching) last.current = null;
+  return {
+    data: moved.data ?? last.current ?? saved.data,
+    error: moved.error ?? saved.error,
+    behind: moved.behind || saved.isPlaceholderData,
+    refetch: saved.refetch,
+  };
 }
 
 export function useCreateModel() {
@@ -145,7 +170,7 @@ export function useItemTable(id: string) {
           params: { path: { model_id: id } },
           body: body as unknown as string,
           bodySerializer: (b) => b as unknown as string,
-          headers: { "Content-Type": "text/csv" },
+          headers: { "Content-Type": "text/csv", ...ifMatch(cache, id) },
         }),
       );
     },
@@ -165,11 +190,14 @@ export function useMoveDatum(id: string) {
 export function useUndo(id: string) {
   const cache = useQueryClient();
   return useMutation({
+    scope: { id: `setup-${id}` },
     mutationFn: (way: "undo" | "redo") => {
       const params = { path: { model_id: id } };
+      // The version says which edit is meant: a retried undo undoes one edit, not two.
+      const named = { params, headers: ifMatch(cache, id) };
       return way === "undo"
-        ? unwrap(client.POST("/api/v1/models/{model_id}/undo", { params }))
-        : unwrap(client.POST("/api/v1/models/{model_id}/redo", { params }));
+        ? unwrap(client.POST("/api/v1/models/{model_id}/undo", named))
+        : unwrap(client.POST("/api/v1/models/{model_id}/redo", named));
     },
     onSuccess: (model) => accept(cache, model),
   });

@@ -1,7 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type CardRecord, client, type Rework, unwrap } from "../api/client";
+import { useEffect } from "react";
+import {
+  type CardRecord,
+  client,
+  type ModelDetail,
+  ProblemError,
+  plain,
+  type Rework,
+  type SortieDetail,
+  unwrap,
+} from "../api/client";
 import { newId } from "../domain/identity";
-import { sendRecord } from "../offline/outbox";
+import { onArrival, sendRecord } from "../offline/outbox";
 import { accept, keys } from "./models";
 
 export interface WindEntry {
@@ -35,18 +45,23 @@ export function usePlan(id: string, wind: WindEntry | null) {
   });
 }
 
+/** Log a bench or ground card: kept on this device first, then sent. Refused ones stay on the device, to be mended. */
 export function useLogGroundCard(id: string) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (record: CardRecord) =>
-      unwrap(
-        client.POST("/api/v1/models/{model_id}/ground-cards", {
-          params: { path: { model_id: id } },
-          body: { id: newId(), record },
-        }),
-      ),
-    onSuccess: (model) => accept(cache, model),
+    networkMode: "always",
+    mutationFn: async (record: CardRecord) => {
+      const seen = cache.getQueryData<ModelDetail>(keys.model(id))?.log_order ?? null;
+      const fate = await sendRecord({ kind: "ground", modelId: id }, record, { seen });
+      if (fate.kind === "refused") throw new ProblemError(plain("refused", keptWords(record.card_id, fate.title)));
+      return fate;
+    },
   });
+}
+
+/** What an entry that was not accepted says where it was made. */
+export function keptWords(cardId: string, title: string): string {
+  return `${cardId} was not accepted: ${title} It is kept on this device, to be mended.`;
 }
 
 export function usePlanSortie(id: string) {
@@ -63,6 +78,20 @@ export function usePlanSortie(id: string) {
   });
 }
 
+/** Whether a sortie is planned or flying. */
+export function isOpen(sortie: { status: string }): boolean {
+  return sortie.status === "planned" || sortie.status === "flying";
+}
+
+/** The card catalogue. */
+export function useCards() {
+  return useQuery({
+    queryKey: ["cards"],
+    queryFn: () => unwrap(client.GET("/api/v1/cards")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
 export function useSortie(id: string) {
   return useQuery({
     queryKey: keys.sortie(id),
@@ -71,15 +100,50 @@ export function useSortie(id: string) {
   });
 }
 
-/** Log a card: kept on this device first, then sent; a lost connection loses nothing. */
-export function useLogCard(sortieId: string, modelId: string) {
+/** Log a card: kept on this device first, then sent; a lost connection or a server that is away loses nothing. */
+export function useLogCard(sortieId: string) {
   const cache = useQueryClient();
   return useMutation({
     networkMode: "always",
-    mutationFn: (record: CardRecord) => sendRecord(sortieId, record),
-    onSuccess: () => {
+    mutationFn: ({ record, replaces }: { record: CardRecord; replaces?: string }) => {
+      const seen = cache.getQueryData<SortieDetail>(keys.sortie(sortieId))?.log_order ?? null;
+      const knowing = replaces === undefined ? { seen } : { seen, replaces };
+      return sendRecord({ kind: "sortie", sortieId }, record, knowing);
+    },
+  });
+}
+
+/** Entries that arrive, now or after hours: what they change is shown. Used once, at the top of the page. */
+export function useArrivals(): void {
+  const cache = useQueryClient();
+  useEffect(
+    () =>
+      onArrival((entry, answer) => {
+        if (entry.target.kind === "ground") return accept(cache, answer as ModelDetail);
+        const sortie = answer as SortieDetail;
+        cache.setQueryData(keys.sortie(sortie.id), sortie);
+        void cache.invalidateQueries({ queryKey: keys.model(sortie.model_id) });
+        void cache.invalidateQueries({ queryKey: keys.debrief(sortie.id) });
+      }),
+    [cache],
+  );
+}
+
+/** Let an entry count where two devices said different things. */
+export function useChooseRecord(sortieId: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (recordId: string) =>
+      unwrap(
+        client.POST("/api/v1/records/{record_id}/choose", {
+          params: { path: { record_id: recordId } },
+          body: { by: "" },
+        }),
+      ),
+    onSuccess: (model) => {
+      accept(cache, model);
       void cache.invalidateQueries({ queryKey: keys.sortie(sortieId) });
-      void cache.invalidateQueries({ queryKey: keys.model(modelId) });
+      void cache.invalidateQueries({ queryKey: ["debrief"] });
     },
   });
 }
@@ -87,7 +151,10 @@ export function useLogCard(sortieId: string, modelId: string) {
 function useSortieStep(
   sortieId: string,
   modelId: string,
-  path: "/api/v1/sorties/{sortie_id}/land" | "/api/v1/sorties/{sortie_id}/stand-in",
+  path:
+    | "/api/v1/sorties/{sortie_id}/land"
+    | "/api/v1/sorties/{sortie_id}/stand-in"
+    | "/api/v1/sorties/{sortie_id}/call-off",
 ) {
   const cache = useQueryClient();
   return useMutation({
@@ -101,6 +168,11 @@ function useSortieStep(
 
 export function useLand(sortieId: string, modelId: string) {
   return useSortieStep(sortieId, modelId, "/api/v1/sorties/{sortie_id}/land");
+}
+
+/** Take back a planned sortie of which nothing is logged. */
+export function useCallOff(sortieId: string, modelId: string) {
+  return useSortieStep(sortieId, modelId, "/api/v1/sorties/{sortie_id}/call-off");
 }
 
 export function useStandIn(sortieId: string, modelId: string) {

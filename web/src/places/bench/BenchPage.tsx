@@ -119,7 +119,7 @@ export default function BenchPage() {
           <BenchDrawing
             setup={setup}
             answer={answer}
-            stale={bench.isPlaceholderData}
+            stale={bench.behind}
             ghosts={bench.data?.flown_battery_x_m ?? []}
             focus={focus}
             readOnly={model.read_only}

@@ -5,6 +5,7 @@ import { useTheModel } from "../../components/model-context";
 import { Rail } from "../../components/Rail";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { useDebrief } from "../../queries/sorties";
+import { LogList } from "./LogList";
 
 /** What the sortie means: every behaviour before and after, causes with the evidence for and against. */
 export default function DebriefPage() {
@@ -23,7 +24,7 @@ export default function DebriefPage() {
       </div>
     );
   if (debrief.isPending) return <Loading words="Reading the measures…" />;
-  if (debrief.error) return <ProblemNote error={debrief.error} onRetry={() => void debrief.refetch()} />;
+  if (!debrief.data) return <ProblemNote error={debrief.error} onRetry={() => void debrief.refetch()} />;
   return (
     <div>
       <Heading title={`Debrief of sortie ${debrief.data.sortie_number}`}>
@@ -50,6 +51,7 @@ export default function DebriefPage() {
         <Behaviours debrief={debrief.data} />
         <Causes causes={debrief.data.causes} />
       </div>
+      <LogList sortieId={id} />
     </div>
   );
 }
@@ -74,6 +76,14 @@ function Behaviours({ debrief }: { debrief: Debrief }) {
       })}
       <p className="label-small mt-2">
         {debrief.data_count} measures of this sortie were used, with all earlier ones. Method {debrief.method}.
+        {debrief.earlier.map((e) => (
+          <span key={e.computed_at} className="block">
+            Computed before on {new Date(e.computed_at).toLocaleString()} by {e.method}
+            {e.static_margin === null || e.static_margin === undefined
+              ? "."
+              : `: static margin ${e.static_margin.toFixed(1)} % MAC.`}
+          </span>
+        ))}
       </p>
       <h2 className="mt-4 text-lg">Prediction against outcome</h2>
       <table className="w-full text-sm">

@@ -84,12 +84,13 @@ describe("counting and timing", () => {
       number: 1,
       direction: "nose_up",
       none: false,
+      entered: "",
     });
     expect(screen.getByText("1 nose up")).toBeTruthy();
     await userEvent.click(screen.getByRole("button", { name: /a click nose down/ }));
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 0, none: true });
+    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 0, none: true, entered: "" });
     await userEvent.click(screen.getByRole("button", { name: /a click nose up/ }));
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 2, direction: "nose_up", none: false });
+    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 2, direction: "nose_up", none: false, entered: "" });
   });
 
   it("refuses a typed time it cannot read and says why", async () => {
@@ -107,7 +108,7 @@ describe("counting and timing", () => {
     expect(onReading).not.toHaveBeenCalled();
     await userEvent.clear(field);
     await userEvent.type(field, "3,4{Tab}");
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 3.4, none: false });
+    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 3.4, none: false, entered: "3,4" });
     expect(screen.queryByRole("alert")).toBeNull();
   });
 
@@ -118,6 +119,6 @@ describe("counting and timing", () => {
     expect(screen.getByRole("alert").textContent).toContain("without a minus");
     await userEvent.clear(field);
     await userEvent.type(field, "20 ft{Enter}");
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 6.096, none: false });
+    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 6.096, none: false, entered: "20 ft" });
   });
 });

@@ -1,5 +1,6 @@
 import { type ReactNode, useState } from "react";
 import type { Capture, Reading } from "../../api/client";
+import { aReading } from "../../api/records";
 import { useTheModel } from "../../components/model-context";
 import { parse, type Quantity } from "../../domain/units";
 import { RearView } from "../../drawing/RearView";
@@ -27,7 +28,7 @@ export function CaptureInput({ capture, reading, onReading }: Props) {
 
 function Body({ capture, reading, onReading }: Props) {
   const choose = (choice: string) =>
-    onReading(reading?.choice === choice ? null : { key: capture.key, choice, none: false });
+    onReading(reading?.choice === choice ? null : aReading({ key: capture.key, choice }));
   switch (capture.kind) {
     case "rating":
       return capture.upright ? (
@@ -142,8 +143,8 @@ function Clicks({ capture, reading, onReading }: Props) {
     const direction = value > 0 ? a : b;
     onReading(
       value === 0 || !direction
-        ? { key: capture.key, number: 0, none: true }
-        : { key: capture.key, number: Math.abs(value), direction, none: false },
+        ? aReading({ key: capture.key, number: 0, none: true })
+        : aReading({ key: capture.key, number: Math.abs(value), direction }),
     );
   };
   const words = (r: string | undefined) => (r ? directions.data?.responses[r] : undefined);
@@ -178,8 +179,8 @@ function Stick({ capture, reading, onReading }: Props) {
   const put = (number: number, way = direction) =>
     onReading(
       number === 0
-        ? { key: capture.key, number: 0, none: true }
-        : { key: capture.key, number, direction: way, none: false },
+        ? aReading({ key: capture.key, number: 0, none: true })
+        : aReading({ key: capture.key, number, direction: way }),
     );
   return (
     <div>
@@ -235,7 +236,8 @@ function NumberEntry({ capture, reading, onReading }: Props) {
     if (!parsed.ok) return setError(parsed.reason);
     if (parsed.si < 0) return setError("Enter it without a minus sign.");
     setError(null);
-    onReading({ key: capture.key, number: Math.round((parsed.si / perUnit) * 1000) / 1000, none: false });
+    const number = Math.round((parsed.si / perUnit) * 1000) / 1000;
+    onReading(aReading({ key: capture.key, number, entered: text.trim().slice(0, 40) }));
   };
   return (
     <div>

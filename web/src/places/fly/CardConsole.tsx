@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { type Card, type CardRecord, ProblemError, type Reading } from "../../api/client";
+import { aRecord } from "../../api/records";
 import { CaptureInput } from "./CaptureInput";
 import { HeldBar } from "./HeldBar";
 
@@ -36,15 +37,15 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, onAb
   const couldNot = draft.leftAlone === false;
   const missing = card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label);
   const ready = (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
-  const record = (outcome: CardRecord["outcome"]): CardRecord => ({
-    card_id: card.id,
-    outcome,
-    readings: outcome === "skipped" ? [] : Object.values(draft.readings),
-    left_alone: card.proof_of_trim ? draft.leftAlone : null,
-    confidence: draft.confidence,
-    from_memory: false,
-    note: draft.note,
-  });
+  const record = (outcome: CardRecord["outcome"]): CardRecord =>
+    aRecord({
+      card_id: card.id,
+      outcome,
+      readings: outcome === "skipped" ? [] : Object.values(draft.readings),
+      left_alone: card.proof_of_trim ? draft.leftAlone : null,
+      confidence: draft.confidence,
+      note: draft.note,
+    });
   const send = (outcome: CardRecord["outcome"]) =>
     onLog(record(outcome)).then(
       () => forget(`jinba-draft-${sortieId}-${card.id}`),

@@ -1,21 +1,27 @@
 import { useEffect, useMemo, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Card, CardRecord, SortieDetail } from "../../api/client";
+import { aRecord } from "../../api/records";
 import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
-import { waitingRecords } from "../../offline/outbox";
-import { useLand, useLogCard, useSortie, useStandIn } from "../../queries/sorties";
+import { type Fate, flushOutbox, ofSortie } from "../../offline/outbox";
+import { useOutbox } from "../../offline/use-outbox";
+import { isOpen, useCallOff, useLand, useLogCard, useSortie, useStandIn } from "../../queries/sorties";
 import { Brief } from "./Brief";
 import { CardConsole } from "./CardConsole";
+import { Correction } from "./Correction";
 import { Progress } from "./Progress";
 import { canSpeak, say, spoken } from "./speech";
 
-/** The console for one sortie: one card at a time in huge type. */
+/** The console for one sortie: one card at a time in huge type; or one entry of a landed sortie to be corrected. */
 export default function FlyPage() {
   const model = useTheModel();
-  const open = model.sorties.find((s) => s.status !== "landed");
-  const last = model.sorties.at(-1);
+  const [search] = useSearchParams();
+  const open = model.sorties.find(isOpen);
+  const last = model.sorties.filter((s) => s.status === "landed").at(-1);
   const sortie = useSortie(open?.id ?? "");
+  const [corrected, entry] = [search.get("sortie"), search.get("entry")];
+  if (corrected && entry) return <Correction key={entry} sortieId={corrected} entryId={entry} />;
   if (!open)
     return (
       <div className="mx-auto max-w-xl py-8 text-center">
@@ -28,25 +34,43 @@ export default function FlyPage() {
       </div>
     );
   if (sortie.isPending) return <Loading words="Fetching the cards…" />;
-  if (sortie.error) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
-  return <Console sortie={sortie.data} />;
+  // What was fetched once stays usable while the program is away.
+  if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
+  return <Console sortie={sortie.data} away={sortie.error !== null} />;
 }
 
-function Console({ sortie }: { sortie: SortieDetail }) {
+interface Toast {
+  cardId: string;
+  words: string;
+}
+
+const FATE_WORDS: Record<Fate["kind"], string> = {
+  sent: "kept.",
+  waiting: "kept on this device; it is sent as soon as the program answers.",
+  refused: "was not accepted. It is kept on this device, to be mended.",
+};
+
+function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
   const model = useTheModel();
   const navigate = useNavigate();
-  const log = useLogCard(sortie.id, model.id);
+  const log = useLogCard(sortie.id);
   const land = useLand(sortie.id, model.id);
   const standIn = useStandIn(sortie.id, model.id);
-  const waiting = useWaiting(sortie.id, log.status);
+  const callOff = useCallOff(sortie.id, model.id);
+  const onDevice = useOutbox();
+  const waiting = useMemo(
+    () => ofSortie([...onDevice.waiting, ...onDevice.refused], sortie.id).map((e) => e.record),
+    [onDevice, sortie.id],
+  );
   const logged = useMemo(
     () => new Map([...sortie.records, ...waiting].map((r) => [r.card_id, r])),
     [sortie.records, waiting],
   );
   const [chosen, setChosen] = useState<string | null>(null);
   const [briefed, setBriefed] = useState(() => !sortie.alone || sortie.status !== "planned");
-  const [toast, setToast] = useState<string | null>(null);
+  const [toast, setToast] = useState<Toast | null>(null);
   const [aloud, setAloud] = useState(false);
+  const [askLanding, setAskLanding] = useState(false);
   const next = sortie.cards.find((c) => !logged.has(c.id)) ?? null;
   const card = sortie.cards.find((c) => c.id === chosen) ?? next;
   useEffect(() => {
@@ -58,34 +82,39 @@ function Console({ sortie }: { sortie: SortieDetail }) {
     return () => clearTimeout(timer);
   }, [toast]);
 
+  const inFlight = (id: string) => sortie.cards.some((c) => c.id === id && c.phase === "flight");
   const send = (record: CardRecord) =>
-    log.mutateAsync({ ...record, from_memory: sortie.alone && record.card_id.startsWith("F") }).then((result) => {
-      setToast(
-        `${record.card_id} kept${result === "waiting" ? " on this device; it is sent when there is a connection" : ""}.`,
-      );
+    log.mutateAsync({ record: { ...record, from_memory: sortie.alone && inFlight(record.card_id) } }).then((fate) => {
+      setToast({ cardId: record.card_id, words: `${record.card_id} ${FATE_WORDS[fate.kind]}` });
       setChosen(null);
       window.scrollTo({ top: 0 });
     });
-  const abort = (c: Card) =>
-    send({ card_id: c.id, outcome: "aborted", readings: [], confidence: "fair", from_memory: false, note: "aborted" });
-  const finish = () => land.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/debrief`) });
-  const letStandInFly = () => standIn.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/debrief`) });
+  const abort = (c: Card) => send(aRecord({ card_id: c.id, outcome: "aborted", note: "aborted" }));
+  const toDebrief = { onSuccess: () => void navigate(`/m/${model.id}/debrief`) };
+  const landNow = () => land.mutate(undefined, toDebrief);
+  const finish = () => (waiting.length > 0 ? setAskLanding(true) : landNow());
+  const problem = log.error ?? land.error ?? standIn.error ?? callOff.error;
 
   if (!briefed) return <Brief sortie={sortie} onLanded={() => setBriefed(true)} />;
   return (
     <div className="mx-auto flex max-w-2xl flex-col">
+      {away ? (
+        <p role="status" className="mb-1 border-l-4 border-l-accent px-2 text-lg font-semibold">
+          The program does not answer. Go on logging: every card is kept on this device.
+        </p>
+      ) : null}
       <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
       {toast ? (
         <p
           role="status"
           className="my-1 flex items-center justify-between gap-2 bg-base-content px-3 py-2 text-lg text-base-100"
         >
-          {toast}
+          {toast.words}
           <button
             type="button"
             className="min-h-11 px-3 font-semibold underline"
             onClick={() => {
-              setChosen(toast.split(" ")[0] ?? null);
+              setChosen(toast.cardId);
               setToast(null);
             }}
           >
@@ -93,8 +122,15 @@ function Console({ sortie }: { sortie: SortieDetail }) {
           </button>
         </p>
       ) : null}
-      {log.error ? <ProblemNote error={log.error} /> : null}
-      {standIn.error ? <ProblemNote error={standIn.error} /> : null}
+      {problem ? <ProblemNote error={problem} /> : null}
+      {askLanding ? (
+        <LandingQuestion
+          count={waiting.length}
+          onSend={() => void flushOutbox()}
+          onLand={landNow}
+          onLeave={() => setAskLanding(false)}
+        />
+      ) : null}
       {card ? (
         <CardConsole
           key={card.id}
@@ -121,29 +157,50 @@ function Console({ sortie }: { sortie: SortieDetail }) {
       )}
       <Foot
         sortie={sortie}
-        busy={land.isPending || standIn.isPending}
+        busy={land.isPending || standIn.isPending || callOff.isPending}
         flying={standIn.isPending}
         aloud={aloud}
         onAloud={setAloud}
-        onStandIn={letStandInFly}
+        onStandIn={() => standIn.mutate(undefined, toDebrief)}
         onLand={finish}
+        onCallOff={
+          sortie.status === "planned" && logged.size === 0
+            ? () => callOff.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/plan`) })
+            : null
+        }
       />
     </div>
   );
 }
 
-/** Records of this sortie that wait on the device for a connection. */
-function useWaiting(sortieId: string, trigger: string): CardRecord[] {
-  const [records, setRecords] = useState<CardRecord[]>([]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at again after every logged card
-  useEffect(() => {
-    let alive = true;
-    void waitingRecords(sortieId).then((w) => alive && setRecords(w.map((x) => x.record)));
-    return () => {
-      alive = false;
-    };
-  }, [sortieId, trigger]);
-  return records;
+interface QuestionProps {
+  count: number;
+  onSend: () => void;
+  onLand: () => void;
+  onLeave: () => void;
+}
+
+/** Landing while something waits: what is only on this device is not in the debrief yet. */
+function LandingQuestion({ count, onSend, onLand, onLeave }: QuestionProps) {
+  return (
+    <section role="alert" className="sheet my-2 border-l-4 border-l-accent p-3 text-lg" data-testid="landing-question">
+      <p className="font-semibold">
+        {count} {count === 1 ? "entry of this sortie is" : "entries of this sortie are"} only on this device.
+      </p>
+      <p>Landed now, the debrief lacks them; when they arrive they are taken and it is computed anew.</p>
+      <div className="mt-2 grid gap-2 sm:grid-cols-3">
+        <button type="button" className="field-choice" onClick={onSend}>
+          Send them first
+        </button>
+        <button type="button" className="field-choice" onClick={onLand}>
+          Land all the same
+        </button>
+        <button type="button" className="field-choice" onClick={onLeave}>
+          Not yet
+        </button>
+      </div>
+    </section>
+  );
 }
 
 interface FootProps {
@@ -154,9 +211,10 @@ interface FootProps {
   onAloud: (aloud: boolean) => void;
   onStandIn: () => void;
   onLand: () => void;
+  onCallOff: (() => void) | null;
 }
 
-function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand }: FootProps) {
+function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, onCallOff }: FootProps) {
   return (
     <div className="mt-3 space-y-2 pb-2">
       {canSpeak() ? (
@@ -171,9 +229,15 @@ function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand }: FootP
         </label>
       ) : null}
       <div className="flex flex-wrap gap-2">
-        <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onLand} disabled={busy}>
-          Landed early
-        </button>
+        {onCallOff ? (
+          <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onCallOff} disabled={busy}>
+            Call this sortie off
+          </button>
+        ) : (
+          <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onLand} disabled={busy}>
+            Landed early
+          </button>
+        )}
         <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onStandIn} disabled={busy}>
           {flying ? "The stand-in is flying…" : "Let the stand-in fly this sortie"}
         </button>

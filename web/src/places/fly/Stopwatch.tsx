@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Capture, Reading } from "../../api/client";
+import { aReading } from "../../api/records";
 import { parse } from "../../domain/units";
 
 /** A stopwatch for one measure: tap to start, tap to stop; "did not" keeps how long one waited. */
@@ -30,12 +31,12 @@ export function Stopwatch({
       return;
     }
     setRunning(false);
-    onReading({ key: capture.key, number: Math.min(seconds(), capture.highest), none: false });
+    onReading(aReading({ key: capture.key, number: Math.min(seconds(), capture.highest) }));
   };
   const didNot = () => {
     const waited = running ? seconds() : 8;
     setRunning(false);
-    onReading({ key: capture.key, number: Math.min(Math.max(waited, 2), capture.highest), none: true });
+    onReading(aReading({ key: capture.key, number: Math.min(Math.max(waited, 2), capture.highest), none: true }));
   };
   const typed = (entry: string) => {
     if (entry.trim() === "") return setRefused(null);
@@ -43,7 +44,7 @@ export function Stopwatch({
     if (!parsed.ok) return setRefused(parsed.reason);
     if (parsed.si < 0 || parsed.si > capture.highest) return setRefused(`From 0 to ${capture.highest} seconds.`);
     setRefused(null);
-    onReading({ key: capture.key, number: parsed.si, none: false });
+    onReading(aReading({ key: capture.key, number: parsed.si, entered: entry.trim().slice(0, 40) }));
   };
   const text = running
     ? `${shown.toFixed(1)} s`

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Card, CardRecord, PlannedCard } from "../../api/client";
+import { aReading, aRecord } from "../../api/records";
 
 interface Props {
   card: Card;
@@ -18,14 +19,13 @@ export function GateCard({ card, planned, busy, onLog }: Props) {
   const complete = questions.every((q) => answers[q.key] !== undefined);
   const allYes = questions.every((q) => answers[q.key] === "yes");
   const done = (outcome: "passed" | "failed", given: Record<string, string>) =>
-    onLog({
-      card_id: card.id,
-      outcome,
-      readings: Object.entries(given).map(([key, choice]) => ({ key, choice, none: false })),
-      confidence: "fair",
-      from_memory: false,
-      note: "",
-    });
+    onLog(
+      aRecord({
+        card_id: card.id,
+        outcome,
+        readings: Object.entries(given).map(([key, choice]) => aReading({ key, choice })),
+      }),
+    );
   return (
     <details className="border-b border-base-300 py-1.5" data-gate={card.id} data-state={planned.state}>
       <summary className="flex items-baseline gap-2">

@@ -3,7 +3,7 @@ import { Link, useNavigate } from "react-router";
 import type { Card, CardRecord, Plan } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
-import { useLogGroundCard, usePlan, usePlanSortie, type WindEntry } from "../../queries/sorties";
+import { isOpen, useLogGroundCard, usePlan, usePlanSortie, type WindEntry } from "../../queries/sorties";
 import { GateCard } from "./GateCard";
 import { SortieColumn } from "./SortieColumn";
 import { WindPanel } from "./WindPanel";
@@ -45,7 +45,7 @@ function PlanView({
   const [order, setOrder] = useState<string[]>(plan.programme.flight);
   const [alone, setAlone] = useState(false);
   const cards = Object.fromEntries(plan.cards.map((c) => [c.id, c])) as Record<string, Card>;
-  const open = model.sorties.find((s) => s.status !== "landed");
+  const open = model.sorties.find(isOpen);
   const gates = plan.programme.gates;
   const noGo = plan.wind?.verdict === "no_go";
   const lookAndFly = () =>

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Airframe, WalkStep } from "../../../api/client";
+import { aReading, aRecord } from "../../../api/records";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { DirectionView } from "../../../drawing/controls/DirectionView";
 import { useLogGroundCard } from "../../../queries/sorties";
@@ -38,18 +39,17 @@ export function DirectionsBoard() {
           log.reset();
         }}
         onLog={() =>
-          log.mutate({
-            card_id: "B4",
-            outcome: wrong.length === 0 ? "passed" : "failed",
-            readings: Object.entries(PARTS).map(([key, parts]) => ({
-              key,
-              choice: parts.some((p) => answers[p] === "no") ? "no" : "yes",
-              none: false,
-            })),
-            confidence: "sure",
-            from_memory: false,
-            note: wrong.map((s) => `${s.title}: went the other way.`).join(" "),
-          })
+          log.mutate(
+            aRecord({
+              card_id: "B4",
+              outcome: wrong.length === 0 ? "passed" : "failed",
+              readings: Object.entries(PARTS).map(([key, parts]) =>
+                aReading({ key, choice: parts.some((p) => answers[p] === "no") ? "no" : "yes" }),
+              ),
+              confidence: "sure",
+              note: wrong.map((s) => `${s.title}: went the other way.`).join(" "),
+            }),
+          )
         }
       />
     );

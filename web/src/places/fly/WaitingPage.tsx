@@ -1,0 +1,118 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Card, CardRecord } from "../../api/client";
+import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
+import { type Entry, flushOutbox, sendAgain, throwAway } from "../../offline/outbox";
+import { useOutbox } from "../../offline/use-outbox";
+import { useCards } from "../../queries/sorties";
+import { CardConsole } from "./CardConsole";
+import { HeldBar } from "./HeldBar";
+
+/** Entries that are only on this device: those that wait, and those the program did not accept, with the reason. */
+export default function WaitingPage() {
+  const { waiting, refused } = useOutbox();
+  const [trying, setTrying] = useState(false);
+  const tryNow = () => {
+    setTrying(true);
+    void flushOutbox().finally(() => setTrying(false));
+  };
+  return (
+    <div className="mx-auto max-w-2xl">
+      <Heading title="Only on this device">
+        <button type="button" className="btn min-h-14 text-lg" disabled={trying} onClick={tryNow}>
+          {trying ? "Sending…" : "Send now"}
+        </button>
+      </Heading>
+      {waiting.length + refused.length === 0 ? (
+        <p className="text-lg">
+          Nothing: everything logged here is in the program.{" "}
+          <Link className="underline" to="/">
+            Back to the model
+          </Link>
+        </p>
+      ) : null}
+      {refused.length > 0 ? (
+        <section className="mb-5">
+          <h2 className="text-xl font-bold">Not accepted: mend them and send them again</h2>
+          <ol>
+            {refused.map((e) => (
+              <Refused key={e.id} entry={e} />
+            ))}
+          </ol>
+        </section>
+      ) : null}
+      {waiting.length > 0 ? (
+        <section>
+          <h2 className="text-xl font-bold">Waiting for the program, in this order</h2>
+          <p className="text-lg">
+            They are sent by themselves as soon as it answers. Nothing is lost by closing this page.
+          </p>
+          <ol>
+            {waiting.map((e) => (
+              <li key={e.id} className="border-b border-base-300 py-2 text-lg">
+                {said(e)}
+              </li>
+            ))}
+          </ol>
+        </section>
+      ) : null}
+    </div>
+  );
+}
+
+function said(entry: Entry): string {
+  const where = entry.target.kind === "sortie" ? "of a sortie" : "bench and ground";
+  const when = entry.madeAt ? `, ${new Date(entry.madeAt).toLocaleString()}` : "";
+  return `${entry.record.card_id}, ${entry.record.outcome}, ${where}${when}${entry.replaces ? ", a correction" : ""}`;
+}
+
+function Refused({ entry }: { entry: Entry }) {
+  const cards = useCards();
+  const [mending, setMending] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const card = cards.data?.find((c) => c.id === entry.record.card_id);
+  const again = (mended: CardRecord | null) => {
+    setBusy(true);
+    return sendAgain(entry, mended).finally(() => setBusy(false));
+  };
+  return (
+    <li className="border-b border-base-300 py-3 text-lg" data-refused={entry.record.card_id}>
+      <p className="font-semibold">{said(entry)}</p>
+      <p className="font-semibold text-accent">{entry.refused?.title}</p>
+      {entry.record.note ? <p>Note: {entry.record.note}</p> : null}
+      <div className="mt-2 grid gap-2 sm:grid-cols-3">
+        <button type="button" className="field-choice" disabled={busy || !card} onClick={() => setMending((m) => !m)}>
+          {mending ? "Leave it as it is" : "Mend it"}
+        </button>
+        <button type="button" className="field-choice" disabled={busy} onClick={() => void again(null)}>
+          Send it again
+        </button>
+        <HeldBar words="Hold to throw it away" onHeld={() => void throwAway(entry.id)} disabled={busy} />
+      </div>
+      {mending && cards.isPending ? <Loading words="Fetching the card…" /> : null}
+      {mending && cards.error ? <ProblemNote error={cards.error} onRetry={() => void cards.refetch()} /> : null}
+      {mending && card ? <Mend card={card} entry={entry} busy={busy} onMended={again} /> : null}
+    </li>
+  );
+}
+
+interface MendProps {
+  card: Card;
+  entry: Entry;
+  busy: boolean;
+  onMended: (record: CardRecord) => Promise<unknown>;
+}
+
+function Mend({ card, entry, busy, onMended }: MendProps) {
+  return (
+    <CardConsole
+      sortieId={`mend-${entry.id}`}
+      card={card}
+      before={entry.record}
+      busy={busy}
+      onLog={(record) => onMended({ ...entry.record, ...record, from_memory: entry.record.from_memory })}
+      onLeave={null}
+      onAbort={() => undefined}
+    />
+  );
+}
