@@ -196,10 +196,11 @@ class _Import:
     def everything(self) -> ModelRow:
         p = self.project
         stand_in = None if p.stand_in is None else _stand_in(p.stand_in)
+        owner_id = self.models.owner_id()
         model = ModelRow(
             id=self.new(p.id),
-            owner_id=self.models.owner_id(),
-            name=_free_name(self.models.names(), p.name),
+            owner_id=owner_id,
+            name=_free_name(self.models.names(owner_id), p.name),
             story=p.story,
             stand_in=stand_in,
         )

@@ -90,8 +90,9 @@ class Models:
             )
         return row
 
-    def names(self) -> set[str]:
-        """Return the names on the shelf."""
+    def names(self, owner_id: uuid.UUID) -> set[str]:
+        """Return the names on the shelf of an owner, who is locked: nobody takes a free one meanwhile."""
+        self.session.execute(select(OwnerRow.id).where(OwnerRow.id == owner_id).with_for_update())
         return set(self.session.scalars(select(ModelRow.name)))
 
     def configurations(self, model_id: uuid.UUID) -> Sequence[ConfigurationRow]:

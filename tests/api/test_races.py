@@ -1,0 +1,362 @@
+"""Every writing route, asked by two and by twenty clients at the same moment, with the same and with different content.
+
+Nothing acknowledged is lost, nothing is doubled, no answer is an error of ours.
+"""
+
+from __future__ import annotations
+
+import threading
+import uuid
+from collections import Counter
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from jinba.services.archive import read_project
+from tests.api.steps import V1, close_gates, create, new_id, ok, plan_sortie, step
+from tests.states import TARN, TARN_ORDER
+
+MODEL = f"{V1}/models/{TARN}"
+Call = Callable[[], Any]
+
+
+def together(calls: list[Call]) -> list[Any]:
+    """Make all calls at the same moment; return their answers in order."""
+    start = threading.Barrier(len(calls))
+
+    def one(call: Call) -> Any:
+        start.wait()
+        return call()
+
+    with ThreadPoolExecutor(len(calls)) as pool:
+        return list(pool.map(one, calls))
+
+
+def counts(answers: list[Any]) -> Counter[int]:
+    found = Counter(a.status_code for a in answers)
+    assert not [s for s in found if s >= 500], [a.text for a in answers if a.status_code >= 500]
+    return found
+
+
+@dataclass(frozen=True)
+class Race:
+    """``run`` (client, how many, same content?) makes the state, races, and checks what must be true afterwards."""
+
+    route: str
+    run: Callable[[TestClient, int, bool], None]
+
+
+RACES: list[Race] = []
+
+
+def race(route: str) -> Callable[[Callable[[TestClient, int, bool], None]], Callable[[TestClient, int, bool], None]]:
+    def add(run: Callable[[TestClient, int, bool], None]) -> Callable[[TestClient, int, bool], None]:
+        RACES.append(Race(route, run))
+        return run
+
+    return add
+
+
+def post_all(client: TestClient, url: str, bodies: list[Any], **more: Any) -> Counter[int]:
+    return counts(together([lambda b=b: client.post(url, json=b, **more) for b in bodies]))
+
+
+def named(n: int, same: bool, body: dict[str, Any], key: str, values: Callable[[int], Any]) -> list[dict[str, Any]]:
+    """Return n requests under one id: all alike, or each asking for something else."""
+    identity = new_id()
+    return [{"id": identity, **body, key: values(0 if same else i)} for i in range(n)]
+
+
+def expect_one_or_all(found: Counter[int], n: int, same: bool, good: int) -> None:
+    assert found == ({good: n} if same else {good: 1, 409: n - 1})
+
+
+@race("POST /models")
+def a_model(client, n, same):
+    before = len(ok(client.get(f"{V1}/models")))
+    bodies = named(n, same, {"silhouette": "low_wing", "span_m": 1.2}, "name", lambda i: f"Beck {i}")
+    expect_one_or_all(post_all(client, f"{V1}/models", bodies), n, same, 201)
+    assert len(ok(client.get(f"{V1}/models"))) == before + 1
+
+
+@race("POST /models/{model_id}/sisters")
+def a_sister(client, n, same):
+    before = len(ok(client.get(f"{V1}/models")))
+    expect_one_or_all(
+        post_all(client, f"{MODEL}/sisters", named(n, same, {}, "name", lambda i: f"Ghyll {i}")), n, same, 201
+    )
+    assert len(ok(client.get(f"{V1}/models"))) == before + 1
+
+
+@race("PUT /models/{model_id}/setup")
+def a_setup(client, n, same):
+    model = ok(client.get(MODEL))
+    minutes = [5.0 + (0 if same else i) / 4 for i in range(n)]
+    bodies = [
+        {"base_revision": model["revision"], "setup": {**model["setup"], "pack_minutes": m}, "words": f"{m}"}
+        for m in minutes
+    ]
+    answers = together([lambda b=b: client.put(f"{MODEL}/setup", json=b) for b in bodies])
+    assert counts(answers) == {200: 1, 409: n - 1}
+    kept = ok(client.get(MODEL))
+    assert kept["setup"]["pack_minutes"] == next(
+        a.json()["setup"]["pack_minutes"] for a in answers if a.status_code == 200
+    )
+    assert kept["revision"] == model["revision"] + 1
+
+
+@race("POST /models/{model_id}/datum")
+def a_datum(client, n, same):
+    model = ok(client.get(MODEL))
+    nose = model["setup"]["airframe"]["body"]["nose_x_m"]
+    shifts = [0.1 + (0 if same else i) / 100 for i in range(n)]
+    bodies = [{"base_revision": model["revision"], "dx_m": dx, "words": "nose"} for dx in shifts]
+    answers = together([lambda b=b: client.post(f"{MODEL}/datum", json=b) for b in bodies])
+    assert counts(answers) == {200: 1, 409: n - 1}
+    done = shifts[[a.status_code for a in answers].index(200)]
+    assert ok(client.get(MODEL))["setup"]["airframe"]["body"]["nose_x_m"] == pytest.approx(nose - done)
+
+
+def edited(client: TestClient, times: int) -> str:
+    """Return a model with so many edits, each adding a minute."""
+    model = create(client, "Rigg")
+    for i in range(times):
+        setup = {**model["setup"], "pack_minutes": 10.0 + i}
+        body = {"base_revision": model["revision"], "setup": setup}
+        model = ok(client.put(f"{V1}/models/{model['id']}/setup", json=body))
+    return str(model["id"])
+
+
+@race("POST /models/{model_id}/undo")
+def an_undo(client, n, same):
+    model_id = edited(client, 3)
+    walk(client, n, same, model_id, "undo", 11.0)
+
+
+@race("POST /models/{model_id}/redo")
+def a_redo(client, n, same):
+    model_id = edited(client, 3)
+    for _ in range(2):
+        ok(step(client, model_id, "undo"))
+    walk(client, n, same, model_id, "redo", 11.0)
+
+
+def walk(client: TestClient, n: int, same: bool, model_id: str, way: str, minutes: float) -> None:
+    """One step is one step, however often it is asked for; the other way at the same moment is not done as well."""
+    tag = client.get(f"{V1}/models/{model_id}").headers["etag"]
+    other = {"undo": "redo", "redo": "undo"}[way]
+    ways = [way if same or i % 2 == 0 else other for i in range(n)]
+    answers = together(
+        [lambda w=w: client.post(f"{V1}/models/{model_id}/{w}", headers={"If-Match": tag}) for w in ways]
+    )
+    found = counts(answers)
+    assert found[200] == 1 or (not same and found[200] == 0)
+    if same:
+        assert found == {200: 1, 412: n - 1}
+        assert ok(client.get(f"{V1}/models/{model_id}"))["setup"]["pack_minutes"] == minutes
+
+
+def gate(note: str = "") -> dict[str, Any]:
+    return {"card_id": "G7", "outcome": "passed", "readings": [], "note": note}
+
+
+@race("POST /models/{model_id}/ground-cards")
+def a_ground_card(client, n, same):
+    bodies = named(n, same, {}, "record", lambda i: gate(f"look {i}"))
+    expect_one_or_all(post_all(client, f"{MODEL}/ground-cards", bodies), n, same, 200)
+    fresh = [{"id": new_id(), "record": gate(f"again {i}")} for i in range(n)]
+    assert post_all(client, f"{MODEL}/ground-cards", fresh) == {200: n}
+    assert logged(client, "G7") >= n + 1
+
+
+def logged(client: TestClient, card_id: str) -> int:
+    """Return how many entries of a card the project file of Tarn holds."""
+    project = read_project(client.get(f"{MODEL}/archive").content)
+    return sum(r.record.card_id == card_id for r in project.records)
+
+
+def planned(client: TestClient) -> dict[str, Any]:
+    plan = close_gates(client, str(TARN))
+    return {"card_ids": plan["programme"]["flight"]}
+
+
+@race("POST /models/{model_id}/sorties")
+def a_sortie(client, n, same):
+    body = planned(client)
+    bodies = [{"id": new_id(), **body}] * n if same else [{"id": new_id(), **body} for _ in range(n)]
+    expect_one_or_all(post_all(client, f"{MODEL}/sorties", bodies), n, same, 201)
+    assert [s["number"] for s in ok(client.get(MODEL))["sorties"]] == [1, 2]
+
+
+def lift_off(choice: str = "holds") -> dict[str, Any]:
+    return {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": choice}]}
+
+
+@race("POST /sorties/{sortie_id}/records")
+def a_record(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    url = f"{V1}/sorties/{sortie_id}/records"
+    bodies = named(n, same, {}, "record", lambda i: {**lift_off(), "note": str(i)})
+    expect_one_or_all(post_all(client, url, bodies), n, same, 200)
+    assert post_all(client, url, [{"id": new_id(), "record": lift_off("rises")} for _ in range(n)]) == {200: n}
+    assert len(ok(client.get(f"{V1}/sorties/{sortie_id}"))["log"]) == n + 1
+    elsewhere = {"id": bodies[0]["id"], "record": {"card_id": "G7", "outcome": "passed"}}
+    assert client.post(f"{MODEL}/ground-cards", json=elsewhere).status_code == 409, "an id names one thing only"
+
+
+@race("POST /records/{record_id}/choose")
+def a_choice(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    entries = [{"id": new_id(), "record": lift_off(c)} for c in ("holds", "rises")]
+    for entry in entries:
+        ok(client.post(f"{V1}/sorties/{sortie_id}/records", json=entry))
+    ids = [entries[0 if same else i % 2]["id"] for i in range(n)]
+    assert counts(together([lambda i=i: client.post(f"{V1}/records/{i}/choose", json={}) for i in ids])) == {200: n}
+
+
+@race("POST /sorties/{sortie_id}/land")
+def a_landing(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    entry = {"id": new_id(), "record": lift_off()}
+    late = f"{V1}/sorties/{sortie_id}/records"
+    calls = [lambda: client.post(f"{V1}/sorties/{sortie_id}/land")] * n
+    if not same:
+        calls = [*calls[1:], lambda: client.post(late, json={**entry, "written": written_by("phone", seen=0)})]
+    assert counts(together(calls)) == {200: n}
+    after = ok(client.get(f"{V1}/sorties/{sortie_id}"))
+    assert (after["status"], len(after["log"])) == ("landed", 0 if same else 1)
+    found = ok(client.get(f"{V1}/sorties/{sortie_id}/debrief"))
+    assert (found["data_count"] > 0) is not same, "a late entry is in the debrief whichever came first"
+
+
+def written_by(name: str, *, seen: int | None, at: str = "2026-05-01T10:00:00Z") -> dict[str, Any]:
+    device = str(uuid.uuid5(uuid.NAMESPACE_OID, name))
+    return {"device": device, "device_name": name, "made_at": at, "sent_at": at, "seen": seen}
+
+
+@race("POST /sorties/{sortie_id}/stand-in")
+def a_simulated_flight(client, n, same):
+    if n > 2:
+        n = 4  # each that comes too late still looks at the sortie; four at once show the same as twenty
+    sortie_id = plan_sortie(client, str(TARN))
+    other = "stand-in" if same else "land"
+    calls = [lambda w=w: client.post(f"{V1}/sorties/{sortie_id}/{w}") for w in ["stand-in"] + [other] * (n - 1)]
+    found = counts(together(calls))
+    assert found[200] >= 1
+    cards = Counter(e["record"]["card_id"] for e in ok(client.get(f"{V1}/sorties/{sortie_id}"))["log"])
+    assert set(cards.values()) <= {1}
+
+
+@race("POST /sorties/{sortie_id}/call-off")
+def a_call_off(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    url = f"{V1}/sorties/{sortie_id}"
+    calls = [lambda: client.post(f"{url}/call-off")] * n
+    if same:
+        assert counts(together(calls)) == {200: n}
+        assert ok(client.get(url))["status"] == "called_off"
+        return
+    answers = together([*calls[1:], lambda: client.post(f"{url}/records", json={"id": new_id(), "record": lift_off()})])
+    after, kept = ok(client.get(url)), answers[-1].status_code == 200
+    counts(answers)
+    assert (after["status"], len(after["log"])) == (("flying", 1) if kept else ("called_off", 0))
+
+
+@race("POST /models/{model_id}/rework")
+def a_rework(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    ok(client.post(f"{V1}/sorties/{sortie_id}/land"))
+    bodies = [{"id": new_id()}] * n if same else [{"id": new_id()} for _ in range(n)]
+    expect_one_or_all(post_all(client, f"{MODEL}/rework", bodies), n, same, 201)
+    after = ok(client.get(MODEL))
+    assert (after["configuration"], after["work_order"]["id"]) == (3, after["work_order"]["id"])
+
+
+@race("POST /work-orders/{order_id}/proofs")
+def a_proof(client, n, same):
+    url = f"{V1}/work-orders/{TARN_ORDER}/proofs"
+    actions = len(ok(client.get(MODEL))["work_order"]["actions"])
+    bodies = [{"index": 0 if same else i % actions, "reading": "read" if same else f"read {i}"} for i in range(n)]
+    assert post_all(client, url, bodies) == {200: n}
+    proofs = ok(client.get(MODEL))["work_order"]["proofs"]
+    assert set(proofs) == {str(b["index"]) for b in bodies}, "every action ticked at the same moment stays ticked"
+    kept = read_project(client.get(f"{MODEL}/archive").content).work_orders[0].proofs
+    assert {(p.action, p.reading) for p in kept} == {(b["index"], b["reading"]) for b in bodies}
+    assert len(kept) == (1 if same else n)
+
+
+@race("POST /archives")
+def an_archive(client, n, same):
+    before = {m["name"] for m in ok(client.get(f"{V1}/models"))}
+    files = [client.get(f"{MODEL}/archive").content, client.get(f"{V1}/models/{edited(client, 1)}/archive").content]
+    n = min(n, 4)
+    send = [files[0 if same else i % 2] for i in range(n)]
+    headers = {"content-type": "application/zip"}
+    answers = together([lambda d=d: client.post(f"{V1}/archives", content=d, headers=headers) for d in send])
+    assert counts(answers) == {201: n}
+    names = [a.json()["name"] for a in answers]
+    assert len(set(names) - before) == n, "each is a model of its own, under a name of its own"
+
+
+@race("PUT /models/{model_id}/items.csv")
+def an_item_table(client, n, same):
+    tables(client, n, same, f"{MODEL}/items.csv", lambda text, i: text.replace("Battery", f"Battery {i}"))
+
+
+@race("PUT /models/{model_id}/throws.csv")
+def a_throw_table(client, n, same):
+    tables(client, n, same, f"{MODEL}/throws.csv", lambda text, i: text)
+
+
+def tables(client: TestClient, n: int, same: bool, url: str, change: Callable[[str, int], str]) -> None:
+    reply = client.get(url)
+    tag = client.get(MODEL).headers["etag"]
+    headers = {"content-type": "text/csv", "If-Match": tag}
+    texts = [change(reply.text, 1 if same else 1 + i) for i in range(n)]
+    answers = together([lambda t=t: client.put(url, content=t.encode(), headers=headers) for t in texts])
+    found = counts(answers)
+    assert found[200] >= 1
+    assert found[200] + found[412] == n
+    assert ok(client.get(MODEL))["setup"] == next(a.json()["setup"] for a in answers if a.status_code == 200)
+
+
+@race("POST /models/{model_id}/trim-transfer")
+def a_transfer_of_trim(client, n, same):
+    model = create(client, "Scar")
+    for name in ("elevator", "aileron"):
+        model["setup"][name]["clicks"] = 6
+    body = {"base_revision": 1, "setup": model["setup"]}
+    model = ok(client.put(f"{V1}/models/{model['id']}/setup", json=body))
+    ways = ["clevis" if same or i % 2 == 0 else "sub_trim" for i in range(n)]
+    bodies = [{"base_revision": model["revision"], "way": w} for w in ways]
+    assert post_all(client, f"{V1}/models/{model['id']}/trim-transfer", bodies) == {200: 1, 409: n - 1}
+
+
+@pytest.mark.parametrize("same", [True, False], ids=["same", "different"])
+@pytest.mark.parametrize("n", [2, 20], ids=["two", "twenty"])
+@pytest.mark.parametrize("it", RACES, ids=lambda r: r.route)
+def test_writers_at_the_same_moment(flown_client, it, n, same):
+    it.run(flown_client, n, same)
+
+
+NOTHING_STORED = {
+    *("what-if", "arrangements", "holes", "square-arm/{role}", "rate-for", "level-reference", "reversal"),
+    *("devices", "wing-mount", "scales"),
+}
+
+
+def test_no_writing_route_is_left_out(client):
+    paths = client.app.openapi()["paths"]
+    writing = {
+        f"{method.upper()} {path.removeprefix(V1)}"
+        for path, operations in paths.items()
+        for method in operations
+        if method in ("post", "put", "patch", "delete")
+        and "/compute/" not in path
+        and path.removeprefix(f"{V1}/models/{{model_id}}/") not in NOTHING_STORED
+    }
+    assert writing == {r.route for r in RACES}
