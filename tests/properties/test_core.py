@@ -13,11 +13,12 @@ from hypothesis import strategies as st
 from jinba.core.airframe.parts import Airframe, Body, Role, Section, Surface
 from jinba.core.airframe.planform import planform_of
 from jinba.core.bench.answer import bench_answer
-from jinba.core.configuration import balance_of, shift_datum
+from jinba.core.configuration import balance_of
 from jinba.core.mass.items import Item, sum_items
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.core.stability.aero import aero_model
+from jinba.core.walks import shift_datum
 
 KEYS = st.sampled_from(["high_wing", "low_wing", "twin_boom_pusher", "sailplane"])
 LENGTH = st.floats(-2.0, 2.0)

@@ -4,15 +4,29 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from typing import Annotated
 
 from jinba.core.airframe.parts import Airframe
 from jinba.core.airframe.planform import planform_of
 from jinba.core.atmosphere.standard import site_density_kg_m3
 from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.surface_control import Control
+from jinba.core.declare import (
+    OPENS_NOTHING,
+    Change,
+    Count,
+    Kelvin,
+    Kilograms,
+    Metres,
+    MetresPerSecond,
+    Minutes,
+    Opens,
+    Sister,
+    Station,
+)
 from jinba.core.errors import JinbaError, check_range, check_text
-from jinba.core.frames import Axis
-from jinba.core.mass.items import Item, ItemKind, MassSum, sum_items
+from jinba.core.frames import Axis, forward_or_aft
+from jinba.core.mass.items import ITEMS, Item, ItemKind, MassSum, sum_items
 from jinba.core.mass.readings import AxisReading, BenchOrder, SwungInertia
 from jinba.core.uncertainty import root_sum_square
 
@@ -54,9 +68,9 @@ CLASS_RULES: dict[ModelClass, ClassRules] = {
 class JigReading:
     """A measured balance point: station, one sigma, what the items summed to when it was read, and how it was read."""
 
-    x_m: float
-    sigma_m: float
-    items_x_m: float
+    x_m: Station
+    sigma_m: Metres
+    items_x_m: Station
     how: str = ""
 
     def __post_init__(self) -> None:
@@ -72,7 +86,7 @@ class PublishedPoint:
     ``reason``: the pilot's own, written down; without one a point behind the safe limit is not to be used.
     """
 
-    x_m: float
+    x_m: Station
     source: str = ""
     reason: str = ""
 
@@ -86,9 +100,9 @@ class PublishedPoint:
 class PilotLimits:
     """What this pilot and model accept: steady wind, gust spread, crosswind. [m/s]"""
 
-    wind_mps: float = 7.0
-    gust_spread_mps: float = 3.5
-    crosswind_mps: float = 4.0
+    wind_mps: MetresPerSecond = 7.0
+    gust_spread_mps: MetresPerSecond = 3.5
+    crosswind_mps: MetresPerSecond = 4.0
 
     def __post_init__(self) -> None:
         for name, value in (("wind", self.wind_mps), ("gust", self.gust_spread_mps), ("crosswind", self.crosswind_mps)):
@@ -100,9 +114,9 @@ class BallastStation:
     """A place where ballast may go: station and side [m], and the most it takes [kg]."""
 
     name: str
-    x_m: float
-    y_m: float = 0.0
-    most_kg: float = 0.5
+    x_m: Station
+    y_m: Metres = 0.0
+    most_kg: Kilograms = 0.5
 
     def __post_init__(self) -> None:
         check_text("ballast station", self.name, longest=60)
@@ -115,8 +129,8 @@ class BallastStation:
 class BallastStock:
     """Ballast at hand: sizes of the pieces [kg], how many of each, and the places for it."""
 
-    pieces_kg: tuple[float, ...]
-    pieces_each: int = 6
+    pieces_kg: tuple[Kilograms, ...]
+    pieces_each: Count = 6
     stations: tuple[BallastStation, ...] = ()
 
     def __post_init__(self) -> None:
@@ -125,6 +139,32 @@ class BallastStock:
         for piece in self.pieces_kg:
             check_range("piece of ballast", piece, unit="kg", low=0.0001, high=20.0)
         check_range("pieces of each size", self.pieces_each, unit="pieces", low=1, high=50)
+
+
+def _linkage(name: str, kind: Change) -> Opens:
+    return Opens(kind, f"{name} linkage reset", covers=(Change.RADIO_TRIM,))
+
+
+_READ_AGAIN_M = 0.0005
+"""A balance read within this of where it was known to be has found nothing new."""
+
+
+def _jig_kinds(before: Configuration, after: Configuration) -> tuple[Change, ...]:
+    return (Change.BALANCE,) if abs(balance_of(after).x_m - balance_of(before).x_m) > _READ_AGAIN_M else ()
+
+
+def _jig_words(before: Configuration, after: Configuration) -> str:
+    shift = (balance_of(after).x_m - balance_of(before).x_m) * 1000
+    return f"balance read {abs(shift):.0f} mm further {forward_or_aft(shift)}"
+
+
+def _across_kinds(before: Configuration, after: Configuration) -> tuple[Change, ...]:
+    return (Change.LATERAL,) if abs(balance_of(after).mass.y_m - balance_of(before).mass.y_m) > _READ_AGAIN_M else ()
+
+
+def _across_words(before: Configuration, after: Configuration) -> str:
+    shift = (balance_of(after).mass.y_m - balance_of(before).mass.y_m) * 1000
+    return f"balance read {abs(shift):.0f} mm further {'right' if shift > 0 else 'left'}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,27 +178,27 @@ class Configuration:
     ``site_temperature_k``: of the air at the site, None for the standard one.
     """
 
-    airframe: Airframe
-    items: tuple[Item, ...]
-    elevator: Control
-    aileron: Control
-    rudder: Control
-    model_class: ModelClass = ModelClass.SPORT
-    datum: str = "wing root leading edge"
-    jig: JigReading | None = None
-    published: PublishedPoint | None = None
-    limits: PilotLimits = PilotLimits()
-    site_elevation_m: float = 0.0
-    cruise_speed_mps: float | None = None
-    pack_minutes: float = 8.0
-    flown_inverted: bool = False
-    ballast: BallastStock | None = None
-    across: AxisReading | None = None
-    height: AxisReading | None = None
-    swung: SwungInertia | None = None
-    order: BenchOrder | None = None
-    site_temperature_k: float | None = None
-    controls: ControlSetup | None = None
+    airframe: Annotated[Airframe, Opens(Change.AIRFRAME, "airframe measured anew or altered"), Sister.INHERITS]
+    items: Annotated[tuple[Item, ...], ITEMS, Sister.INHERITS]
+    elevator: Annotated[Control, _linkage("elevator", Change.ELEVATOR), Sister.INHERITS]
+    aileron: Annotated[Control, _linkage("aileron", Change.AILERON_RUDDER), Sister.INHERITS]
+    rudder: Annotated[Control, _linkage("rudder", Change.AILERON_RUDDER), Sister.INHERITS]
+    model_class: Annotated[ModelClass, OPENS_NOTHING, Sister.INHERITS] = ModelClass.SPORT
+    datum: Annotated[str, OPENS_NOTHING, Sister.INHERITS] = "wing root leading edge"
+    jig: Annotated[JigReading | None, Opens(_jig_kinds, _jig_words), Sister.ANEW] = None
+    published: Annotated[PublishedPoint | None, OPENS_NOTHING, Sister.INHERITS] = None
+    limits: Annotated[PilotLimits, OPENS_NOTHING, Sister.INHERITS] = PilotLimits()
+    site_elevation_m: Annotated[Metres, OPENS_NOTHING, Sister.INHERITS] = 0.0
+    cruise_speed_mps: Annotated[MetresPerSecond | None, OPENS_NOTHING, Sister.INHERITS] = None
+    pack_minutes: Annotated[Minutes, OPENS_NOTHING, Sister.INHERITS] = 8.0
+    flown_inverted: Annotated[bool, OPENS_NOTHING, Sister.INHERITS] = False
+    ballast: Annotated[BallastStock | None, OPENS_NOTHING, Sister.INHERITS] = None
+    across: Annotated[AxisReading | None, Opens(_across_kinds, _across_words), Sister.ANEW] = None
+    height: Annotated[AxisReading | None, OPENS_NOTHING, Sister.ANEW] = None
+    swung: Annotated[SwungInertia | None, OPENS_NOTHING, Sister.ANEW] = None
+    order: Annotated[BenchOrder | None, OPENS_NOTHING, Sister.ANEW] = None
+    site_temperature_k: Annotated[Kelvin | None, OPENS_NOTHING, Sister.INHERITS] = None
+    controls: Annotated[ControlSetup | None, OPENS_NOTHING, Sister.INHERITS] = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)
@@ -251,49 +291,6 @@ def with_carried_jig(before: Configuration, after: Configuration) -> Configurati
         if height is None
         else replace(height, value_m=carried(was.mass.z_m, old.z_m, new.z_m), items_m=new.z_m),
     )
-
-
-def shift_datum(configuration: Configuration, dx_m: float, words: str) -> Configuration:
-    """Return the same model described from a datum ``dx_m`` [m] further aft; every station falls by ``dx_m``."""
-    a = configuration.airframe
-    motor = None if a.motor is None else replace(a.motor, x_m=a.motor.x_m - dx_m)
-    fin = None if a.fin is None else replace(a.fin, x_m=a.fin.x_m - dx_m)
-    airframe = replace(
-        a,
-        surfaces=tuple(replace(s, x_m=s.x_m - dx_m) for s in a.surfaces),
-        body=replace(a.body, nose_x_m=a.body.nose_x_m - dx_m),
-        motor=motor,
-        fin=fin,
-        nacelles=tuple(replace(n, nose_x_m=n.nose_x_m - dx_m) for n in a.nacelles),
-        further_motors=tuple(replace(m, x_m=m.x_m - dx_m) for m in a.further_motors),
-        gear=None
-        if a.gear is None
-        else replace(a.gear, main_x_m=a.gear.main_x_m - dx_m, third_x_m=a.gear.third_x_m - dx_m),
-    )
-    items = tuple(
-        replace(i, x_m=i.x_m - dx_m, bay_m=None if i.bay_m is None else (i.bay_m[0] - dx_m, i.bay_m[1] - dx_m))
-        for i in configuration.items
-    )
-    jig, published, stock = configuration.jig, configuration.published, configuration.ballast
-    return replace(
-        configuration,
-        airframe=airframe,
-        items=items,
-        datum=words,
-        ballast=None
-        if stock is None
-        else replace(stock, stations=tuple(replace(s, x_m=s.x_m - dx_m) for s in stock.stations)),
-        jig=None if jig is None else replace(jig, x_m=jig.x_m - dx_m, items_x_m=jig.items_x_m - dx_m),
-        order=_shifted_order(configuration.order, dx_m),
-        published=None if published is None else replace(published, x_m=published.x_m - dx_m),
-    )
-
-
-def _shifted_order(order: BenchOrder | None, dx_m: float) -> BenchOrder | None:
-    if order is None:
-        return None
-    read = None if order.reading_m is None else order.reading_m - dx_m
-    return replace(order, expected_m=order.expected_m - dx_m, reading_m=read)
 
 
 def inertia_kg_m2(configuration: Configuration, mass_kg: float) -> tuple[float, float]:

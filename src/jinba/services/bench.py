@@ -12,12 +12,13 @@ from jinba.core.bench.answer import BenchAnswer, bench_answer
 from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.bench.controls import controls_answer, with_reopened
 from jinba.core.cards.stale import difference
-from jinba.core.configuration import Configuration, shift_datum
+from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief
 from jinba.core.errors import JinbaError, RefusedError, check_text
 from jinba.core.history.model import History
 from jinba.core.observe.situation import resting_trims
 from jinba.core.silhouettes import silhouette_configuration
+from jinba.core.walks import shift_datum
 from jinba.persistence.once import once
 from jinba.persistence.orm import ConfigurationRow, ModelRow, RevisionRow
 from jinba.persistence.repositories import Models, Sorties

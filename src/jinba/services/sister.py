@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 import uuid
-from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
-from jinba.core.configuration import Configuration
-from jinba.core.controls.surface_control import Control
 from jinba.core.history.model import History
-from jinba.core.mass.items import ItemKind
+from jinba.core.walks import built_again
 from jinba.persistence.repositories import Estimates
 from jinba.services.bench import add_model
 from jinba.services.estimates import stored_causes
@@ -32,28 +29,11 @@ def make_sister(session: Session, model_id: uuid.UUID, *, sister_id: uuid.UUID, 
         session,
         model_id=sister_id,
         name=name,
-        setup=_as_built_again(known.setup),
+        setup=built_again(known.setup),
         words=f"sister of {known.model.name}, configuration {number}",
         story=f"Sister of {known.model.name}, from its configuration {number}. {lessons(session, known)}"[:2000],
         request={"sister_of": str(model_id), "name": name},
     )
-
-
-def _as_built_again(setup: Configuration) -> Configuration:
-    kept = tuple(i for i in setup.items if i.kind is not ItemKind.BALLAST)
-    return replace(
-        setup,
-        items=kept,
-        jig=None,
-        elevator=_untrimmed(setup.elevator),
-        aileron=_untrimmed(setup.aileron),
-        rudder=_untrimmed(setup.rudder),
-    )
-
-
-def _untrimmed(control: Control) -> Control:
-    # Where it was found to rest is set at the clevis of the new one, with nothing in the radio.
-    return replace(control, mechanical_rad=control.mechanical_rad + control.sub_trim_rad, sub_trim_rad=0.0, clicks=0)
 
 
 def lessons(session: Session, known: History) -> str:

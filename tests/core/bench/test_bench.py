@@ -10,9 +10,10 @@ from scipy.stats import norm
 from jinba.core.airframe.planform import chord_at
 from jinba.core.bench.answer import bench_answer
 from jinba.core.bench.maiden import forward_margin, maiden_point
-from jinba.core.configuration import JigReading, PublishedPoint, balance_of, shift_datum
+from jinba.core.configuration import JigReading, PublishedPoint, balance_of
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import SILHOUETTES
+from jinba.core.walks import shift_datum
 from tests.builders import model, with_margin
 
 

@@ -8,7 +8,7 @@ from jinba.core.bench.answer import bench_answer
 from jinba.core.bench.arrange import arrangements
 from jinba.core.bench.mount import moved, wing_mount
 from jinba.core.bench.order import order_words
-from jinba.core.configuration import Configuration, JigReading, balance_of, shift_datum, with_carried_jig
+from jinba.core.configuration import Configuration, JigReading, balance_of, with_carried_jig
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import JinbaError, UnreachableTargetError
 from jinba.core.mass.items import Item
@@ -16,6 +16,7 @@ from jinba.core.mass.readings import AxisReading, SwungInertia
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of, roll_lag_s, situation
 from jinba.core.stability.aero import aero_model
+from jinba.core.walks import shift_datum
 from tests.builders import ZERO, model
 
 BARE = {"bare_mass_kg": 1.1, "wing_mass_kg": 0.5, "wing_x_m": 0.10}

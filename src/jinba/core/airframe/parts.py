@@ -6,7 +6,9 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import combinations, pairwise
+from typing import Annotated
 
+from jinba.core.declare import Change, Metres, Newtons, Opens, Radians, Share, Station
 from jinba.core.errors import GeometryError, check_range, check_text
 
 LARGEST_DIMENSION_M = 12.0
@@ -40,12 +42,12 @@ class Section:
     so wash-out is negative) of both halves, or of the right one when ``left_twist_rad`` was measured apart.
     """
 
-    y_m: float
-    x_offset_m: float
-    chord_m: float
-    z_offset_m: float = 0.0
-    twist_rad: float = 0.0
-    left_twist_rad: float | None = None
+    y_m: Metres
+    x_offset_m: Metres
+    chord_m: Metres
+    z_offset_m: Metres = 0.0
+    twist_rad: Radians = 0.0
+    left_twist_rad: Radians | None = None
 
     def __post_init__(self) -> None:
         check_range("distance from the centre line", self.y_m, unit="m", low=0.0, high=LARGEST_DIMENSION_M)
@@ -83,11 +85,11 @@ class Foil:
     """
 
     name: str
-    thickness: float
-    camber: float
-    zero_lift_rad: float
-    cm_zero_lift: float
-    cl_max: tuple[float, float, float, float, float]
+    thickness: Share
+    camber: Share
+    zero_lift_rad: Radians
+    cm_zero_lift: Share
+    cl_max: tuple[Share, Share, Share, Share, Share]
     source: str = ""
 
     def __post_init__(self) -> None:
@@ -112,14 +114,14 @@ class Surface:
 
     key: str
     role: Role
-    x_m: float
-    z_m: float
+    x_m: Station
+    z_m: Metres
     sections: tuple[Section, ...]
-    incidence_rad: float = 0.0
+    incidence_rad: Radians = 0.0
     camber: Camber = Camber.SYMMETRICAL
-    hinge_fraction: float = 0.75
-    control_inner: float = 0.0
-    control_outer: float = 1.0
+    hinge_fraction: Share = 0.75
+    control_inner: Share = 0.0
+    control_outer: Share = 1.0
     foil: Foil | None = None
 
     def __post_init__(self) -> None:
@@ -155,14 +157,14 @@ def _check_sections(key: str, sections: tuple[Section, ...]) -> None:
 class Fin:
     """A vertical fin; ``y_m`` > 0 means a pair, one each side. ``x_m``, ``z_m``: root leading edge from the datum."""
 
-    x_m: float
-    z_m: float
-    height_m: float
-    root_chord_m: float
-    tip_chord_m: float
-    sweep_offset_m: float = 0.0
-    y_m: float = 0.0
-    hinge_fraction: float = 0.65
+    x_m: Station
+    z_m: Metres
+    height_m: Metres
+    root_chord_m: Metres
+    tip_chord_m: Metres
+    sweep_offset_m: Metres = 0.0
+    y_m: Metres = 0.0
+    hinge_fraction: Share = 0.65
 
     def __post_init__(self) -> None:
         check_range("fin height", self.height_m, unit="m", low=0.01, high=LARGEST_DIMENSION_M)
@@ -192,13 +194,13 @@ class Body:
     ``boom_y_m`` > 0 draws twin booms there. ``y_m`` > 0 means a pair, one each side; ``z_m`` height of its middle line.
     """
 
-    nose_x_m: float
-    length_m: float
-    width_m: float
-    height_m: float
-    boom_y_m: float = 0.0
-    y_m: float = 0.0
-    z_m: float = 0.0
+    nose_x_m: Station
+    length_m: Metres
+    width_m: Metres
+    height_m: Metres
+    boom_y_m: Metres = 0.0
+    y_m: Metres = 0.0
+    z_m: Metres = 0.0
 
     def __post_init__(self) -> None:
         check_range("nose station", self.nose_x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
@@ -215,6 +217,9 @@ class Body:
         return 2 if self.y_m > 0 else 1
 
 
+_TILT = Opens(Change.THRUST_LINE, "thrust line shimmed")
+
+
 @dataclass(frozen=True, slots=True)
 class Motor:
     """Motor and propeller: station, height, full-throttle static thrust, propeller diameter, tilt of the thrust axis.
@@ -225,15 +230,15 @@ class Motor:
     ``y_m`` > 0 means a pair, one each side, each with that thrust; ``counter_rotating``: the pair's torques cancel.
     """
 
-    x_m: float
-    z_m: float
-    static_thrust_n: float
-    propeller_diameter_m: float
-    tilt_down_rad: float = 0.0
-    tilt_right_rad: float = 0.0
-    bolt_spacing_m: float = 0.025
+    x_m: Station
+    z_m: Metres
+    static_thrust_n: Newtons
+    propeller_diameter_m: Metres
+    tilt_down_rad: Annotated[Radians, _TILT] = 0.0
+    tilt_right_rad: Annotated[Radians, _TILT] = 0.0
+    bolt_spacing_m: Metres = 0.025
     turns_right: bool = True
-    y_m: float = 0.0
+    y_m: Metres = 0.0
     counter_rotating: bool = False
 
     def __post_init__(self) -> None:
@@ -265,10 +270,10 @@ class Gear:
     ``ground_z_m`` where the wheels stand on the ground, below the datum line negative.
     """
 
-    main_x_m: float
-    main_y_m: float
-    third_x_m: float
-    ground_z_m: float
+    main_x_m: Station
+    main_y_m: Metres
+    third_x_m: Station
+    ground_z_m: Metres
 
     def __post_init__(self) -> None:
         check_range("main wheel station", self.main_x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)
@@ -300,6 +305,12 @@ def _check_apart(one: Surface, other: Surface) -> None:
         )
 
 
+def _motor_words(before: Airframe, after: Airframe) -> str:
+    if before.motor is None:
+        return "motor fitted"
+    return "motor taken out" if after.motor is None else "motor or propeller changed"
+
+
 @dataclass(frozen=True, slots=True)
 class Airframe:
     """A fixed-wing airframe. The first surface with role ``wing`` is the reference for area, span and MAC."""
@@ -307,9 +318,9 @@ class Airframe:
     surfaces: tuple[Surface, ...]
     body: Body
     fin: Fin | None = None
-    motor: Motor | None = None
+    motor: Annotated[Motor | None, Opens(Change.POWER, _motor_words)] = None
     nacelles: tuple[Body, ...] = ()
-    further_motors: tuple[Motor, ...] = ()
+    further_motors: Annotated[tuple[Motor, ...], Opens(Change.POWER, "further motors changed")] = ()
     gear: Gear | None = None
 
     def __post_init__(self) -> None:

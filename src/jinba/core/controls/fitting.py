@@ -5,9 +5,23 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from jinba.core.controls.linkage import Linkage
 from jinba.core.controls.pulses import HALF_RANGE_US
+from jinba.core.declare import (
+    OPENS_NOTHING,
+    Change,
+    Count,
+    Keyed,
+    Metres,
+    Microseconds,
+    NewtonMetres,
+    Opens,
+    Radians,
+    Share,
+    Sister,
+)
 from jinba.core.errors import check_range
 
 MOST_SERVO_RAD = math.radians(90.0)
@@ -94,9 +108,9 @@ def sense_of(role: ControlRole, command: Command, *, inverted_v: bool = False) -
 class Servo:
     """A servo: stall torque [N m], rotation over 1000 to 2000 microseconds [rad], smallest pulse step it answers [us]."""
 
-    torque_nm: float = 0.18
-    range_rad: float = math.radians(90.0)
-    dead_band_us: float = 4.0
+    torque_nm: NewtonMetres = 0.18
+    range_rad: Radians = math.radians(90.0)
+    dead_band_us: Microseconds = 4.0
 
     def __post_init__(self) -> None:
         check_range("servo torque", self.torque_nm, unit="N m", low=0.005, high=50.0)
@@ -109,6 +123,29 @@ class Servo:
         return self.range_rad / (2.0 * HALF_RANGE_US)
 
 
+def _kind(before: Fitting | None, after: Fitting | None) -> tuple[Change, ...]:
+    known = after or before
+    tasks = SENSE[known.role] if known else {}
+    if Command.PITCH in tasks:
+        return (Change.ELEVATOR,)
+    return (Change.AILERON_RUDDER if Command.ROLL in tasks or Command.YAW in tasks else Change.FLAP,)
+
+
+def _name(before: Fitting | None, after: Fitting | None) -> str:
+    known = after or before
+    return "" if known is None else NAMES[known.role]
+
+
+_BY_HAND = Opens(
+    _kind,
+    lambda before, after: f"{_name(before, after)} linkage or servo changed",
+    covers=(Change.THROWS, Change.RADIO_MEMORY),
+)
+_IN_RADIO = "end points or channel changed"
+_PLUG = Opens(Change.RADIO_MEMORY, lambda a, b: f"{_name(a, b)}: {_IN_RADIO}", covers=(Change.THROWS,))
+_END_POINT = Opens(Change.THROWS, lambda a, b: f"{_name(a, b)}: {_IN_RADIO}")
+
+
 @dataclass(frozen=True, slots=True)
 class Fitting:
     """A surface with its servo: what it is, the linkage, and what the radio sends it.
@@ -119,16 +156,16 @@ class Fitting:
     has learned, None where there is none.
     """
 
-    role: ControlRole
-    channel: int
-    chord_m: float
-    span_m: float
-    linkage: Linkage = Linkage()
-    servo: Servo = Servo()
-    reversed: bool = False
-    end_point_up: float = 1.0
-    end_point_down: float = 1.0
-    learned_us: float | None = None
+    role: Annotated[ControlRole, OPENS_NOTHING]
+    channel: Annotated[Count, _PLUG]
+    chord_m: Annotated[Metres, _BY_HAND]
+    span_m: Annotated[Metres, OPENS_NOTHING]
+    linkage: Annotated[Linkage, _BY_HAND] = Linkage()
+    servo: Annotated[Servo, _BY_HAND] = Servo()
+    reversed: Annotated[bool, _PLUG] = False
+    end_point_up: Annotated[Share, _END_POINT] = 1.0
+    end_point_down: Annotated[Share, _END_POINT] = 1.0
+    learned_us: Annotated[Microseconds | None, OPENS_NOTHING, Sister.ANEW] = None
 
     def __post_init__(self) -> None:
         name = NAMES[self.role]
@@ -146,6 +183,10 @@ class Fitting:
     def name(self) -> str:
         """What the surface is called."""
         return NAMES[self.role]
+
+
+FITTINGS = Keyed("role", came_or_went=_BY_HAND)
+"""Fittings are the same by the surface they move."""
 
 
 def up_words(role: ControlRole) -> tuple[str, str]:

@@ -13,6 +13,7 @@ from enum import StrEnum
 import numpy as np
 
 from jinba.core.controls.four_bar import Bars, Floats, LinkageError, Motion, follow, lead
+from jinba.core.declare import Metres, Radians
 from jinba.core.errors import check_range
 
 
@@ -37,19 +38,19 @@ class Linkage:
     """
 
     drive: Drive = Drive.ROD
-    arm_m: float = 0.010
-    horn_m: float = 0.014
-    distance_m: float = 0.100
-    rise_m: float = 0.0
-    arm_lean_rad: float = 0.0
-    horn_lean_rad: float = 0.0
+    arm_m: Metres = 0.010
+    horn_m: Metres = 0.014
+    distance_m: Metres = 0.100
+    rise_m: Metres = 0.0
+    arm_lean_rad: Radians = 0.0
+    horn_lean_rad: Radians = 0.0
     arm_up: bool = True
     horn_up: bool = True
-    thread_pitch_m: float = 0.0004
+    thread_pitch_m: Metres = 0.0004
     both_ends: bool = False
-    stop_rad: float = math.radians(45.0)
-    wire_m: float = 0.002
-    wire_length_m: float = 0.08
+    stop_rad: Radians = math.radians(45.0)
+    wire_m: Metres = 0.002
+    wire_length_m: Metres = 0.08
 
     def __post_init__(self) -> None:
         check_range("servo arm", self.arm_m, unit="m", low=0.002, high=0.2)

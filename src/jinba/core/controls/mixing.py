@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jinba.core.controls.fitting import Command, ControlRole, Fitting, sense_of
+from jinba.core.declare import Share
 from jinba.core.errors import JinbaError, check_range
 
 Grid = NDArray[np.float64]
@@ -25,10 +26,10 @@ COMBINED: dict[ControlRole, tuple[Command, Command]] = {
 class Weights:
     """How much of its travel a combined surface gives to each command, 1 = full servo travel at full command."""
 
-    pitch: float = 0.7
-    roll: float = 0.7
-    yaw: float = 0.6
-    flap: float = 0.5
+    pitch: Share = 0.7
+    roll: Share = 0.7
+    yaw: Share = 0.6
+    flap: Share = 0.5
 
     def __post_init__(self) -> None:
         for name in ("pitch", "roll", "yaw", "flap"):
@@ -51,8 +52,8 @@ class Mix:
 
     source: Command
     target: Command
-    share: float
-    share_other: float | None = None
+    share: Share
+    share_other: Share | None = None
 
     def __post_init__(self) -> None:
         if self.source is self.target:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from typing import Annotated
 
 from jinba.core.controls.pulses import check_pulse
 from jinba.core.controls.switches import Switch, switch_conflicts
 from jinba.core.controls.travel import Finding
+from jinba.core.declare import OPENS_NOTHING, Change, Count, Microseconds, Minutes, Opens, Sister
 from jinba.core.errors import JinbaError, check_range, check_text
 
 
@@ -26,11 +28,11 @@ class FailSafe:
     ``proved_on`` is empty until it was seen to work; any edit empties it again.
     """
 
-    channel: int
+    channel: Count
     use: str
     action: LossAction
-    pulse_us: float = 1500.0
-    proved_on: str = ""
+    pulse_us: Microseconds = 1500.0
+    proved_on: Annotated[str, OPENS_NOTHING, Sister.ANEW] = ""
 
     def __post_init__(self) -> None:
         check_range("fail-safe channel", self.channel, unit="", low=1, high=32)
@@ -43,9 +45,9 @@ class FailSafe:
 class ChannelUse:
     """A channel that moves no surface: throttle, mode, gear, ... ``neutral_us`` as the radio sends it at rest."""
 
-    channel: int
+    channel: Count
     use: str
-    neutral_us: float = 1500.0
+    neutral_us: Microseconds = 1500.0
 
     def __post_init__(self) -> None:
         check_range("channel", self.channel, unit="", low=1, high=32)
@@ -58,7 +60,7 @@ class Timer:
     """A timer: what it is for, minutes, and what starts it."""
 
     name: str
-    minutes: float
+    minutes: Minutes
     starts_with: str = "throttle"
 
     def __post_init__(self) -> None:
@@ -76,15 +78,15 @@ class RadioSheet:
     mixes were gone through.
     """
 
-    mode: int = 2
+    mode: Count = 2
     levers_reversed: tuple[str, ...] = ()
-    click_us: float = 4.0
+    click_us: Microseconds = 4.0
     channels: tuple[ChannelUse, ...] = ()
     switches: tuple[Switch, ...] = ()
-    fail_safe: tuple[FailSafe, ...] = ()
-    timers: tuple[Timer, ...] = ()
+    fail_safe: Annotated[tuple[FailSafe, ...], Opens(Change.FAIL_SAFE, "fail-safe edited: prove it again")] = ()
+    timers: Annotated[tuple[Timer, ...], OPENS_NOTHING] = ()
     copied_from: str = ""
-    copy_checked: bool = False
+    copy_checked: Annotated[bool, OPENS_NOTHING, Sister.ANEW] = False
 
     def __post_init__(self) -> None:
         check_range("stick mode", self.mode, unit="", low=1, high=4)

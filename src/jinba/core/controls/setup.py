@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from typing import Annotated
 
 import numpy as np
 
 from jinba.core.airframe.layout import control_surface_of, pitch_control_of
 from jinba.core.airframe.parts import Airframe, Surface
-from jinba.core.controls.fitting import SENSE, Command, ControlRole, Fitting, Servo
+from jinba.core.controls.fitting import FITTINGS, SENSE, Command, ControlRole, Fitting, Servo
 from jinba.core.controls.hinge_moment import hinge_moment_nm
 from jinba.core.controls.linkage import Linkage, motion, square_lean_rad
 from jinba.core.controls.mixing import COMBINED, Mix, Weights
@@ -17,10 +18,22 @@ from jinba.core.controls.radio import ChannelUse, FailSafe, LossAction, RadioShe
 from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.controls.surface_control import Control
 from jinba.core.controls.throws import AxisRates, FlightPhase, RateStep
+from jinba.core.declare import OPENS_NOTHING, Change, Count, MetresPerSecond, Opens, Share, Sister
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis, PitchControl
 
 MOST_FITTINGS = 12
+
+
+_MIXED = Opens(Change.THROWS, "rates, expo or mixes changed")
+
+
+def _stabiliser_words(before: ControlSetup, after: ControlSetup) -> str:
+    if before.stabiliser is None:
+        return "stabiliser fitted"
+    if after.stabiliser is None:
+        return "stabiliser taken out"
+    return "stabiliser re-mounted or its level reference changed"
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,18 +46,18 @@ class ControlSetup:
     trim was last moved, until the neutrals are proved.
     """
 
-    fittings: tuple[Fitting, ...]
-    rates: tuple[AxisRates, ...]
-    phases: tuple[FlightPhase, ...]
-    weights: Weights = Weights()
-    mixes: tuple[Mix, ...] = ()
-    crow: float = 0.0
-    differential_thrust: float = 0.0
-    dive_speed_mps: float | None = None
-    threshold_clicks: int = 4
-    radio: RadioSheet = RadioSheet()
-    stabiliser: Stabiliser | None = None
-    to_find: tuple[str, ...] = ()
+    fittings: Annotated[tuple[Fitting, ...], FITTINGS]
+    rates: Annotated[tuple[AxisRates, ...], _MIXED]
+    phases: Annotated[tuple[FlightPhase, ...], Opens(Change.RADIO_TRIM, "flight phases or their trims changed")]
+    weights: Annotated[Weights, _MIXED] = Weights()
+    mixes: Annotated[tuple[Mix, ...], _MIXED] = ()
+    crow: Annotated[Share, _MIXED] = 0.0
+    differential_thrust: Annotated[Share, _MIXED] = 0.0
+    dive_speed_mps: MetresPerSecond | None = None
+    threshold_clicks: Count = 4
+    radio: Annotated[RadioSheet, Opens(Change.RADIO_MEMORY, "radio memory changed")] = RadioSheet()
+    stabiliser: Annotated[Stabiliser | None, Opens(Change.STABILISER, _stabiliser_words)] = None
+    to_find: Annotated[tuple[str, ...], OPENS_NOTHING, Sister.ANEW] = ()
 
     def __post_init__(self) -> None:
         roles = [f.role for f in self.fittings]

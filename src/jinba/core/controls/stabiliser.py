@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from jinba.core.controls.switches import MODE_WORDS, FlightMode
 from jinba.core.controls.travel import Finding
+from jinba.core.declare import OPENS_NOTHING, Change, Count, Opens, Radians, Share, Sister
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis
 
@@ -43,9 +45,9 @@ class GainEntry:
 
     axis: Axis
     term: str
-    value: float
-    seen: GainSeen
-    sortie: int = 0
+    value: Share
+    seen: Annotated[GainSeen, OPENS_NOTHING]
+    sortie: Annotated[Count, OPENS_NOTHING] = 0
 
     def __post_init__(self) -> None:
         if self.term not in ("P", "I"):
@@ -59,7 +61,7 @@ class ModeProof:
 
     mode: FlightMode
     proved_on: str
-    sortie: int = 0
+    sortie: Count = 0
     hunted: bool = False
 
     def __post_init__(self) -> None:
@@ -77,14 +79,14 @@ class Stabiliser:
 
     device: Device = Device.CONTROLLER
     mounting: str = "arrow forward, flat"
-    directions_checked: bool = False
-    calibrated: bool = False
-    level_board_rad: float = 0.0
-    level_mode_rad: float = 0.0
+    directions_checked: Annotated[bool, OPENS_NOTHING, Sister.ANEW] = False
+    calibrated: Annotated[bool, OPENS_NOTHING, Sister.ANEW] = False
+    level_board_rad: Radians = 0.0
+    level_mode_rad: Radians = 0.0
     learning: Learning = Learning.NONE
-    stored_proved: bool = False
-    gains: tuple[GainEntry, ...] = ()
-    proofs: tuple[ModeProof, ...] = ()
+    stored_proved: Annotated[bool, OPENS_NOTHING, Sister.ANEW] = False
+    gains: Annotated[tuple[GainEntry, ...], Opens(Change.GAINS, "gains changed")] = ()
+    proofs: Annotated[tuple[ModeProof, ...], OPENS_NOTHING, Sister.ANEW] = ()
 
     def __post_init__(self) -> None:
         check_text("how it is mounted", self.mounting, longest=80)

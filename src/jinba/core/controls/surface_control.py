@@ -3,12 +3,22 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Annotated
 
+from jinba.core.declare import OPENS_NOTHING, Change, Count, Metres, Opens, Radians
 from jinba.core.errors import check_range
 from jinba.core.frames import Axis
 
 MOST_CLICKS = 200
+
+
+_NAMES = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
+
+
+def _says(words: str) -> Callable[[Control, Control], str]:
+    return lambda before, _: f"{_NAMES[before.axis]} {words}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,15 +31,15 @@ class Control:
     ``sub_trim_rad``, ``clicks``: what the radio adds now.
     """
 
-    axis: Axis
-    throw_rad: float
-    rad_per_click: float
-    chord_m: float
-    horn_arm_m: float
-    thread_pitch_m: float = 0.0004
-    mechanical_rad: float = 0.0
-    sub_trim_rad: float = 0.0
-    clicks: int = 0
+    axis: Annotated[Axis, OPENS_NOTHING]
+    throw_rad: Annotated[Radians, Opens(Change.THROWS, _says("throw changed"))]
+    rad_per_click: Annotated[Radians, Opens(Change.RADIO_TRIM, _says("trim click measured anew"))]
+    chord_m: Metres
+    horn_arm_m: Metres
+    thread_pitch_m: Metres = 0.0004
+    mechanical_rad: Radians = 0.0
+    sub_trim_rad: Annotated[Radians, Opens(Change.RADIO_TRIM, _says("trim changed in the radio"))] = 0.0
+    clicks: Annotated[Count, Opens(Change.RADIO_TRIM, _says("trim changed in the radio"))] = 0
 
     def __post_init__(self) -> None:
         name = self.axis.value

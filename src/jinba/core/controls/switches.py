@@ -7,6 +7,7 @@ from enum import StrEnum
 from itertools import pairwise
 
 from jinba.core.controls.travel import Finding
+from jinba.core.declare import Count
 from jinba.core.errors import JinbaError, check_range, check_text
 
 
@@ -70,8 +71,8 @@ class Switch:
 
     name: str
     side: str
-    place: int
-    positions: int = 2
+    place: Count
+    positions: Count = 2
     jobs: tuple[Job, ...] = ()
     modes: tuple[FlightMode, ...] = ()
     momentary: bool = False

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import Annotated, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
+from jinba.core.declare import OPENS_NOTHING, Count, Share
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis
 
@@ -48,9 +49,9 @@ class RateStep:
     """One rate of an axis: shares of full throw for nose up / right (``first``) and nose down / left (``second``), expo."""
 
     name: str
-    first: float
-    second: float
-    expo: float = 0.0
+    first: Share
+    second: Share
+    expo: Share = 0.0
 
     def __post_init__(self) -> None:
         check_text("name of the rate", self.name, longest=30)
@@ -77,7 +78,7 @@ class AxisRates:
 
     axis: Axis
     steps: tuple[RateStep, ...]
-    differential: float = 0.0
+    differential: Share = 0.0
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.steps) <= 3:
@@ -99,14 +100,14 @@ class FlightPhase:
     """
 
     name: str
-    pitch_rate: int = 0
-    roll_rate: int = 0
-    yaw_rate: int = 0
-    flap: float = 0.0
-    pitch_clicks: int = 0
-    roll_clicks: int = 0
-    yaw_clicks: int = 0
-    speed_words: str = ""
+    pitch_rate: Count = 0
+    roll_rate: Count = 0
+    yaw_rate: Count = 0
+    flap: Share = 0.0
+    pitch_clicks: Count = 0
+    roll_clicks: Count = 0
+    yaw_clicks: Count = 0
+    speed_words: Annotated[str, OPENS_NOTHING] = ""
 
     def __post_init__(self) -> None:
         check_text("name of the flight phase", self.name, longest=30)

@@ -5,8 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
+from jinba.core.declare import OPENS_NOTHING, Change, Keyed, Opens, Station, Unit
 from jinba.core.errors import JinbaError, check_range, check_text
+from jinba.core.frames import forward_or_aft
 
 MOST_ITEMS = 80
 
@@ -20,6 +23,39 @@ class ItemKind(StrEnum):
     BALLAST = "ballast"
 
 
+def _mass_kinds(_: Item, after: Item) -> tuple[Change, ...]:
+    return (Change.BALANCE, Change.POWER if after.kind is ItemKind.BATTERY else Change.EQUIPMENT)
+
+
+def _mass_words(_: Item, after: Item) -> str:
+    return f"{after.name} now {after.mass_kg * 1000:.0f} g"
+
+
+def _moved_words(before: Item, after: Item) -> str:
+    move = (after.x_m - before.x_m) * 1000
+    return f"{after.name} moved {abs(move):.0f} mm {forward_or_aft(move)}"
+
+
+def _raised_words(before: Item, after: Item) -> str:
+    rise = (after.z_m - before.z_m) * 1000
+    return f"{after.name} moved {abs(rise):.0f} mm {'up' if rise > 0 else 'down'}"
+
+
+def _came_or_went(before: Item | None, after: Item | None) -> tuple[Change, ...]:
+    lateral = (Change.LATERAL,) if before is None and after is not None and abs(after.y_m) > 0.01 else ()
+    return (Change.EQUIPMENT, Change.BALANCE, *lateral)
+
+
+def _came_or_went_words(before: Item | None, after: Item | None) -> str:
+    if after is not None:
+        return f"{after.name} added, {after.mass_kg * 1000:.0f} g"
+    return "" if before is None else f"{before.name} taken off"
+
+
+ITEMS = Keyed("key", counts="fitted", came_or_went=Opens(_came_or_went, _came_or_went_words))
+"""Items are the same by their key; one that is not on board counts as not there."""
+
+
 @dataclass(frozen=True, slots=True)
 class Item:
     """One mass. ``x_m`` aft of the datum, ``y_m`` right, ``z_m`` up; ``bay_m``: stations its centre may take.
@@ -28,16 +64,16 @@ class Item:
     needs and the test flights do without; it is not fitted yet.
     """
 
-    key: str
-    name: str
-    mass_kg: float
-    x_m: float
-    y_m: float = 0.0
-    z_m: float = 0.0
-    kind: ItemKind = ItemKind.PART
-    bay_m: tuple[float, float] | None = None
-    fitted: bool = True
-    to_come: bool = False
+    key: Annotated[str, OPENS_NOTHING]
+    name: Annotated[str, OPENS_NOTHING]
+    mass_kg: Annotated[float, Unit("kg", 1e-5), Opens(_mass_kinds, _mass_words)]
+    x_m: Annotated[float, Unit("m", 1e-4, station=True), Opens(Change.BALANCE, _moved_words)]
+    y_m: Annotated[float, Unit("m", 1e-4), Opens(Change.LATERAL, lambda _, b: f"{b.name} moved sideways")] = 0.0
+    z_m: Annotated[float, Unit("m", 1e-4), Opens((Change.BALANCE, Change.THRUST_LINE), _raised_words)] = 0.0
+    kind: Annotated[ItemKind, OPENS_NOTHING] = ItemKind.PART
+    bay_m: Annotated[tuple[Station, Station] | None, OPENS_NOTHING] = None
+    fitted: Annotated[bool, OPENS_NOTHING] = True
+    to_come: Annotated[bool, OPENS_NOTHING] = False
 
     def __post_init__(self) -> None:
         check_text("item key", self.key, longest=60)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from jinba.core.declare import KilogramMetresSquared, Metres, Station
 from jinba.core.errors import JinbaError, check_range, check_text
 
 MOST_STEPS = 40
@@ -13,9 +14,9 @@ MOST_STEPS = 40
 class AxisReading:
     """A balance read along one axis, one sigma, what the items summed to then [m], and how it was read."""
 
-    value_m: float
-    sigma_m: float
-    items_m: float
+    value_m: Metres
+    sigma_m: Metres
+    items_m: Metres
     how: str = ""
 
     def __post_init__(self) -> None:
@@ -32,8 +33,8 @@ class AxisReading:
 class SwungInertia:
     """Moments of inertia about the balance point found by swinging, None where not swung. [kg m2]"""
 
-    roll_kg_m2: float | None = None
-    pitch_kg_m2: float | None = None
+    roll_kg_m2: KilogramMetresSquared | None = None
+    pitch_kg_m2: KilogramMetresSquared | None = None
 
     def __post_init__(self) -> None:
         for axis, value in (("roll", self.roll_kg_m2), ("pitch", self.pitch_kg_m2)):
@@ -60,10 +61,10 @@ class BenchOrder:
     """
 
     steps: tuple[BenchStep, ...]
-    expected_m: float
-    tolerance_m: float
+    expected_m: Station
+    tolerance_m: Metres
     place_words: str
-    reading_m: float | None = None
+    reading_m: Station | None = None
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.steps) <= MOST_STEPS:
