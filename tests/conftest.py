@@ -44,6 +44,20 @@ def pytest_configure(config: pytest.Config) -> None:
     os.environ[_ADDRESS] = f"{server.port} {server.password} {server.data}"
 
 
+@pytest.hookimpl(tryfirst=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Keep what shares a module's database on one worker, and start what takes longest first."""
+    slow = ("test_kills", "test_build", "test_stranger", "test_away", "test_controls", "test_field", "test_demo")
+    for item in items:
+        name = Path(item.fspath).stem
+        folder = Path(item.fspath).parent.name
+        shared = folder == "browser" or "database_url" in getattr(item, "fixturenames", ())
+        if shared or name in ("test_kills", "test_upgrade"):
+            item.add_marker(pytest.mark.xdist_group(f"{folder}-{name}"))
+    rank = {n: i for i, n in enumerate(slow)}
+    items.sort(key=lambda i: rank.get(Path(i.fspath).stem if "core" not in str(i.fspath) else "", len(slow)))
+
+
 def pytest_unconfigure(config: pytest.Config) -> None:
     """Stop the server of this run."""
     for folder, server in _running:

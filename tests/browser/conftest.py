@@ -12,12 +12,10 @@ import pytest
 import uvicorn
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
-from sqlalchemy.orm import sessionmaker
 
 from jinba.api.app import create_app
-from jinba.persistence.database import make_engine, unit_of_work
-from jinba.services.demo import load_demo
 from tests.browser.pages import Browser
+from tests.conftest import cloned
 
 DIST = Path(__file__).resolve().parents[2] / "web" / "dist"
 FLAGS = (
@@ -34,27 +32,47 @@ FLAGS = (
 )
 
 
+class Program:
+    """The program, served on one port; it can be killed and started again as a pilot's laptop would be."""
+
+    def __init__(self, database_url: str, port: int) -> None:
+        self.database_url, self.port = database_url, port
+        self.start()
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        app = create_app(self.database_url, web_dist=DIST)
+        self.server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=self.port, log_level="warning"))
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        for _ in range(200):
+            if self.server.started:
+                return
+            time.sleep(0.05)
+
+    def stop(self) -> None:
+        self.server.should_exit = self.server.force_exit = True
+        self.thread.join(timeout=10)
+
+
 @pytest.fixture(scope="module")
-def address(database_url: str) -> Iterator[str]:
+def program(server, flown_template: str) -> Iterator[Program]:
     assert (DIST / "index.html").exists(), "build the front end first: ./jinba setup"
-    factory = sessionmaker(make_engine(database_url))
-    with unit_of_work(factory) as session:
-        load_demo(session)
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    server = uvicorn.Server(
-        uvicorn.Config(create_app(database_url, web_dist=DIST), host="127.0.0.1", port=port, log_level="warning")
-    )
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    for _ in range(100):
-        if server.started:
-            break
-        time.sleep(0.05)
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join(timeout=10)
+    with cloned(server, flown_template) as url:
+        running = Program(url, port)
+        yield running
+        running.stop()
+
+
+@pytest.fixture(scope="module")
+def address(program: Program) -> str:
+    return program.address
 
 
 @pytest.fixture(scope="session")
@@ -80,4 +98,4 @@ def browser(driver: webdriver.Chrome, address: str) -> Iterator[Browser]:
     severe = [
         e["message"] for e in driver.get_log("browser") if e["level"] == "SEVERE" and "status of 4" not in e["message"]
     ]
-    assert severe == []
+    assert severe == [] or page.away

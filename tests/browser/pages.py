@@ -21,6 +21,8 @@ class Browser:
     def __init__(self, driver: webdriver.Chrome, address: str) -> None:
         self.driver = driver
         self.address = address
+        self.away = False
+        """Set where the server is stopped on purpose: the browser's own complaints are then expected."""
 
     def size(self, width: int, height: int, *, phone: bool = False) -> None:
         self.driver.execute_cdp_cmd(

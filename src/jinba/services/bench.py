@@ -266,9 +266,9 @@ class Taught:
 def taught(session: Session, model_id: uuid.UUID) -> Taught:
     """Return what the flights of a model have taught, in a few short queries: a what-if runs at every move of a pointer."""
     model = Models(session).get(model_id)
-    landed = Sorties(session).landed(model_id)
-    flown = setups_of(session, (s.setup_hash for s in landed)).values()
-    belief = present_belief(session, model, landed[-1].id if landed else None, present_hash(session, model_id))
+    sorties = Sorties(session)
+    flown = setups_of(session, sorties.flown_setups(model_id)).values()
+    belief = present_belief(session, model, sorties.last_landed(model_id), present_hash(session, model_id))
     stations = {b.x_m for c in flown if (b := c.battery) is not None}
     return Taught(belief, tuple(sorted(stations)))
 

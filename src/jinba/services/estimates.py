@@ -5,8 +5,10 @@ from __future__ import annotations
 import uuid
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+from sqlalchemy import Row
 from sqlalchemy.orm import Session
 
 from jinba.core.configuration import Configuration
@@ -15,11 +17,11 @@ from jinba.core.diagnose.estimate import estimate_of
 from jinba.core.diagnose.score import PredictionScore, scored
 from jinba.core.diagnose.sorties import belief_after
 from jinba.core.diagnose.tendencies import Tendency, tendency_from
-from jinba.core.diagnose.update import METHOD_VERSION, Belief
+from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
 from jinba.core.diagnose.wandering import Squawk
 from jinba.core.frames import Axis
 from jinba.core.observe.parameters import COUNT, PARAMETERS, P
-from jinba.core.observe.situation import Trims, resting_trims
+from jinba.core.observe.situation import Trims, design_of, resting_trims
 from jinba.persistence.content import content_hash
 from jinba.persistence.orm import (
     BehaviourRow,
@@ -34,7 +36,7 @@ from jinba.persistence.orm import (
 )
 from jinba.persistence.repositories import Estimates, Models, Sorties
 from jinba.services.log import SortieLog, sortie_logs
-from jinba.services.setups import setup_of
+from jinba.services.setups import setup_of, setups_of
 
 _NAMES = [PARAMETERS[p].key for p in P]
 
@@ -69,27 +71,39 @@ def log_changed(session: Session, model: ModelRow, *, since: int) -> None:
 def setup_changed(session: Session, model: ModelRow, *, logs: Sequence[SortieLog] | None = None) -> None:
     """Compute the belief of the present setup of a locked model unless it is there; nothing to do before a landing."""
     setup_hash = present_hash(session, model.id)
-    last = logs[-1].id if logs else _last_landed(session, model.id)
+    last = logs[-1].id if logs else Sorties(session).last_landed(model.id)
     if last is None or _present_row(session, model, last, setup_hash) is not None:
         return
-    logs = sortie_logs(session, model.id) if logs is None else logs
     setup = setup_of(session, setup_hash)
-    belief = belief_after(tuple(s.logged for s in logs), configuration=setup)
+    belief = _of_equal_prior(session, model, last, setup)
+    logs = sortie_logs(session, model.id) if logs is None else logs
+    if belief is None:
+        belief = belief_after(tuple(s.logged for s in logs), configuration=setup)
     row = _row(model, logs, setup_hash, belief, data_count=0)
     session.add(row)
     session.flush()
     _store_bias(session, row.id, belief)
 
 
+def _of_equal_prior(session: Session, model: ModelRow, last: uuid.UUID, setup: Configuration) -> Belief | None:
+    """Return the belief of another setup of the same log whose prior is the very same, None when there is none.
+
+    A belief depends on the setup through its prior alone: sliding the pack changes where the model balances, not how well
+    that is known, so that most edits on the bench need no new estimate.
+    """
+    wanted = prior_of(design_of(setup))
+    rows = Estimates(session).of_log(last, method=METHOD_VERSION, log_version=model.log_version)
+    setups = setups_of(session, (r.setup_hash for r in rows))
+    for row in rows:
+        prior = prior_of(design_of(setups[row.setup_hash]))
+        if np.array_equal(prior.mean, wanted.mean) and np.array_equal(prior.covariance, wanted.covariance):
+            return _belief(row, Estimates(session).biases(row.id))
+    return None
+
+
 def present_hash(session: Session, model_id: uuid.UUID) -> str:
     """Return the hash of the present setup of a model."""
-    models = Models(session)
-    return models.revision(models.configurations(model_id)[-1].current_revision_id).setup_hash
-
-
-def _last_landed(session: Session, model_id: uuid.UUID) -> uuid.UUID | None:
-    landed = Sorties(session).landed(model_id)
-    return landed[-1].id if landed else None
+    return Models(session).present_hash(model_id)
 
 
 def _present_row(session: Session, model: ModelRow, last: uuid.UUID, setup_hash: str) -> EstimateRow | None:
@@ -148,7 +162,7 @@ def _said(session: Session, logs: Iterable[SortieLog]) -> dict[uuid.UUID, tuple[
     return {i: rails(rows) for i, rows in Sorties(session).predictions(s.id for s in logs).items()}
 
 
-def rails(rows: Iterable[BehaviourRow | PredictionRow]) -> tuple[Tendency, ...]:
+def rails(rows: Iterable[Row[Any] | PredictionRow]) -> tuple[Tendency, ...]:
     """Return stored behaviours in today's words; one that nobody knows any more is left out."""
     found = (
         tendency_from(b.key, value=b.value, sigma=b.sigma, band=(b.low, b.high), rail=(b.rail_low, b.rail_high))
@@ -296,9 +310,7 @@ def read_stored(session: Session, rows: dict[uuid.UUID, EstimateRow]) -> dict[uu
         flown_by_key = {t.key: t for t in flown or after}
         of_row = scores.get(row.id, {})
         score = tuple(
-            scored(t, flown_by_key[t.key], of_row[t.key].sigmas)
-            for t in before
-            if t.key in of_row and t.key in flown_by_key
+            scored(t, flown_by_key[t.key], of_row[t.key]) for t in before if t.key in of_row and t.key in flown_by_key
         )
         found[key] = Stored(row.method, before, flown, after, score, row.data_count)
     return found

@@ -7,8 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from bench.closed_loop import by_estimator, by_hand, measure, run_method
-from bench.fleet import random_model
+from bench.closed_loop import by_estimator, run_method
 from jinba.core.flight.faults import Faults, Nature, draw_faults, draw_nature
 from jinba.core.flight.pilot import SimulatedModel, fly
 from jinba.core.flight.plant import build_plant
@@ -45,9 +44,9 @@ def test_a_faultless_stand_in_trims_where_the_bench_says():
     assert float(s.controls.elevator[0]) == pytest.approx(expected, abs=np.radians(0.6))
 
 
-def test_the_same_seed_flies_the_same_sortie_and_a_fleet_flies_as_its_members():
+def test_the_same_seed_flies_the_same_sortie_and_another_seed_another():
     m = SimulatedModel(model("twin_boom_pusher"), Faults(static_margin=-0.03, lateral_cg=0.006), Nature())
-    cards = ("F1", "F2", "F3", "F7", "F8", "F32")
+    cards = ("F3", "F7")
     assert fly([m], cards, seed=4) == fly([m], cards, seed=4)
     assert fly([m], cards, seed=4) != fly([m], cards, seed=5)
 
@@ -58,27 +57,16 @@ def test_a_model_far_behind_its_neutral_point_cannot_be_left_alone():
     assert records[0].left_alone is False
 
 
-def test_the_loop_converges_and_beats_the_hand():
-    """Twelve faulty models, four sorties: the full study with both baselines is bench/closed_loop.py."""
-    rng = np.random.default_rng(3)
-    models = [random_model(rng) for _ in range(12)]
-    start = measure(models)
-    done, states, _ = run_method(models, by_estimator, seed=2, cap=4)
-    by_hand_done, _, _ = run_method(models, by_hand(proportional=True), seed=2, cap=4)
-    assert np.median(done) <= 3
-    assert np.minimum(done, 5).mean() < 0.8 * np.minimum(by_hand_done, 5).mean()
-    assert np.abs(states[-1].margin_error).mean() < 0.7 * np.abs(start.margin_error).mean()
-
-
-@pytest.mark.parametrize("key", ["canard", "flying_wing", "v_tail", "biplane"])
-def test_the_loop_closes_for_other_layouts_too(key):
-    """Three faulty models of each, two sorties: a sign wrong in any room would drive them apart instead of together."""
+def test_one_loop_with_each_layout_family_goes_the_right_way():
+    """Two faulty models, one sortie: a sign wrong in any room would drive them apart. The statistics are bench/closed_loop.py."""
     rng = np.random.default_rng(5)
-    c = model(key)
-    sigma = design_of(c).static_margin_sigma
-    models = [SimulatedModel(c, draw_faults(rng, static_margin_sigma=sigma), draw_nature(rng)) for _ in range(3)]
+    models = []
+    for key in ("low_wing", "canard", "flying_wing", "v_tail"):
+        c = model(key)
+        sigma = design_of(c).static_margin_sigma
+        models.append(SimulatedModel(c, draw_faults(rng, static_margin_sigma=sigma), draw_nature(rng)))
     _, states, _ = run_method(models, by_estimator, seed=3, cap=2)
     start, end = states[0], states[-1]
     assert end.clicks.mean() < 0.5 * start.clicks.mean()
-    assert end.roll_cruise.mean() < 0.5 * start.roll_cruise.mean()
-    assert np.abs(end.margin_error).mean() < np.abs(start.margin_error).mean() + 0.003
+    assert end.roll_cruise.mean() < 0.6 * start.roll_cruise.mean()
+    assert np.abs(end.margin_error).mean() < np.abs(start.margin_error).mean() + 0.005

@@ -71,7 +71,7 @@ export function Rail({
         {marks.map((m) => (
           <span
             key={m.kind}
-            className={`mx-2 whitespace-nowrap ${m.kind === "predicted" ? "text-info" : "font-semibold"}`}
+            className={`mx-2 inline-block whitespace-nowrap ${m.kind === "predicted" ? "text-info" : "font-semibold"}`}
           >
             {words[m.kind]} {amount(m.tendency)}
           </span>

@@ -1,7 +1,13 @@
+import { createContext, useContext } from "react";
 import { useOutletContext } from "react-router";
 import type { ModelDetail } from "../api/client";
 
-/** The model every place of the loop works on, loaded by the shell. */
+/** A model for what stands outside the model's own pages. */
+export const ModelContext = createContext<ModelDetail | null>(null);
+
+/** The model of the page; must be used below a model's shell, or below a ModelContext. */
 export function useTheModel(): ModelDetail {
-  return useOutletContext<ModelDetail>();
+  const given = useContext(ModelContext);
+  const ofPage = useOutletContext<ModelDetail>();
+  return given ?? ofPage;
 }

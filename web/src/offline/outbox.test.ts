@@ -86,56 +86,52 @@ describe("the outbox", () => {
     expect(sent[0]?.path).toBe("/api/v1/models/m1/ground-cards");
   });
 
-  it.each([
-    "silent",
-    "a proxy's page",
-    500,
-    502,
-    503,
-    401,
-    408,
-    425,
-    429,
-  ] as const)("keeps an entry that got %s, in order, and delivers it later under the same identity", async (answer) => {
-    const box = await page(answer, answer);
-    expect((await box.sendRecord(SORTIE, record("F1"), KNOWING)).kind).toBe("waiting");
-    expect((await box.sendRecord(SORTIE, record("F2"), KNOWING)).kind).toBe("waiting");
-    expect(cards(box.snapshot().waiting)).toEqual(["F1", "F2"]);
-    expect(sent.map((s) => s.record.card_id)).toEqual(["F1", "F1"]);
-    const first = sent[0]?.id;
-    expect(await box.flushOutbox()).toBe(2);
-    expect(sent.slice(2).map((s) => s.record.card_id)).toEqual(["F1", "F2"]);
-    expect(sent[2]?.id).toBe(first);
-    expect(box.snapshot().waiting).toEqual([]);
-  });
+  it.each(["silent", "a proxy's page", 500, 502, 503, 401, 408, 425, 429] as const)(
+    "keeps an entry that got %s, in order, and delivers it later under the same identity",
+    async (answer) => {
+      const box = await page(answer, answer);
+      expect((await box.sendRecord(SORTIE, record("F1"), KNOWING)).kind).toBe("waiting");
+      expect((await box.sendRecord(SORTIE, record("F2"), KNOWING)).kind).toBe("waiting");
+      expect(cards(box.snapshot().waiting)).toEqual(["F1", "F2"]);
+      expect(sent.map((s) => s.record.card_id)).toEqual(["F1", "F1"]);
+      const first = sent[0]?.id;
+      expect(await box.flushOutbox()).toBe(2);
+      expect(sent.slice(2).map((s) => s.record.card_id)).toEqual(["F1", "F2"]);
+      expect(sent[2]?.id).toBe(first);
+      expect(box.snapshot().waiting).toEqual([]);
+    },
+  );
 
   it("tries again by itself, at growing distances, until the server is back", async () => {
     const box = await page("silent", 503, "silent", "kept");
     await box.sendRecord(SORTIE, record("F1"), KNOWING);
-    const after = async (ms: number) => {
+    const sentAfter = async (ms: number) => {
       await vi.advanceTimersByTimeAsync(ms);
       await vi.waitFor(() => expect(box.snapshot()).toBeDefined());
       await box.settled();
       return sent.length;
     };
-    expect(await after(900)).toBe(1);
-    expect(await after(200)).toBe(2);
-    expect(await after(1_500)).toBe(2);
-    expect(await after(600)).toBe(3);
-    expect(await after(4_100)).toBe(4);
+    expect(await sentAfter(900)).toBe(1);
+    expect(await sentAfter(200)).toBe(2);
+    expect(await sentAfter(1_500)).toBe(2);
+    expect(await sentAfter(600)).toBe(3);
+    expect(await sentAfter(4_100)).toBe(4);
     expect(box.snapshot().waiting).toEqual([]);
   });
 
-  it.each([400, 403, 404, 409, 412, 422])("shows an entry refused with %s with its reason, and goes on with the next", async (status) => {
-    const box = await page(status, "kept");
-    const fate = await box.sendRecord(SORTIE, record("F1", "over the hedge"), KNOWING);
-    expect(fate).toEqual({ kind: "refused", title: `No, ${status}.` });
-    expect((await box.sendRecord(SORTIE, record("F2"), KNOWING)).kind).toBe("sent");
-    const [kept] = box.snapshot().refused;
-    expect(kept).toMatchObject({ record: { note: "over the hedge" }, refused: { status, title: `No, ${status}.` } });
-    expect(await box.flushOutbox()).toBe(0);
-    expect(sent).toHaveLength(2);
-  });
+  it.each([400, 403, 404, 409, 412, 422])(
+    "shows an entry refused with %s with its reason, and goes on with the next",
+    async (status) => {
+      const box = await page(status, "kept");
+      const fate = await box.sendRecord(SORTIE, record("F1", "over the hedge"), KNOWING);
+      expect(fate).toEqual({ kind: "refused", title: `No, ${status}.` });
+      expect((await box.sendRecord(SORTIE, record("F2"), KNOWING)).kind).toBe("sent");
+      const [kept] = box.snapshot().refused;
+      expect(kept).toMatchObject({ record: { note: "over the hedge" }, refused: { status, title: `No, ${status}.` } });
+      expect(await box.flushOutbox()).toBe(0);
+      expect(sent).toHaveLength(2);
+    },
+  );
 
   it("mends a refused entry and sends it as a new one, or throws it away when told", async () => {
     const box = await page(422, "kept", 409);
@@ -161,7 +157,9 @@ describe("the outbox", () => {
   });
 
   it("takes over what an older page left waiting, in its own version", async () => {
-    const old = await openDB("jinba-outbox", 1, { upgrade: (db) => db.createObjectStore("waiting", { keyPath: "id" }) });
+    const old = await openDB("jinba-outbox", 1, {
+      upgrade: (db) => db.createObjectStore("waiting", { keyPath: "id" }),
+    });
     const { conditions: _, ...kept } = record("F3");
     await old.put("waiting", { id: "0199-old", sortieId: "s9", record: kept });
     old.close();

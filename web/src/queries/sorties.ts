@@ -159,9 +159,10 @@ function useSortieStep(
   const cache = useQueryClient();
   return useMutation({
     mutationFn: () => unwrap(client.POST(path, { params: { path: { sortie_id: sortieId } } })),
+    // Waited for, so that the next page does not open on what was true before.
     onSuccess: (sortie) => {
       cache.setQueryData(keys.sortie(sortieId), sortie);
-      void cache.invalidateQueries({ queryKey: keys.model(modelId) });
+      return cache.invalidateQueries({ queryKey: keys.model(modelId) });
     },
   });
 }

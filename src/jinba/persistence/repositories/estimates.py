@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Iterable, Sequence
+from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import Row, select
 from sqlalchemy.orm import Session
 
 from jinba.persistence.orm import (
@@ -46,6 +47,16 @@ class Estimates:
         )
         return self.session.scalars(query.order_by(EstimateRow.order)).all()
 
+    def of_log(self, sortie_id: uuid.UUID, *, method: str, log_version: int, most: int = 8) -> Sequence[EstimateRow]:
+        """Return the newest estimates after a sortie as the log stands, of whatever setup."""
+        query = select(EstimateRow).where(
+            EstimateRow.sortie_id == sortie_id,
+            EstimateRow.method == method,
+            EstimateRow.log_version == log_version,
+            EstimateRow.mean.is_not(None),
+        )
+        return self.session.scalars(query.order_by(EstimateRow.order.desc()).limit(most)).all()
+
     def present(self, sortie_id: uuid.UUID, setup_hash: str, *, method: str, log_version: int) -> EstimateRow | None:
         """Return the estimate of a setup after a sortie as the log stands, or None when it was not computed."""
         query = select(EstimateRow).where(
@@ -62,20 +73,20 @@ class Estimates:
         query = select(EstimateBiasRow.measure, EstimateBiasRow.value).where(EstimateBiasRow.estimate_id == estimate_id)
         return {row.measure: row.value for row in self.session.execute(query)}
 
-    def behaviours(self, estimate_ids: Iterable[uuid.UUID]) -> dict[tuple[uuid.UUID, str], list[BehaviourRow]]:
-        """Return the behaviours of estimates by (estimate, moment), in the order of the rails."""
-        query = select(BehaviourRow).where(BehaviourRow.estimate_id.in_(list(estimate_ids)))
-        found: dict[tuple[uuid.UUID, str], list[BehaviourRow]] = {}
-        for row in self.session.scalars(query.order_by(BehaviourRow.position)):
+    def behaviours(self, estimate_ids: Iterable[uuid.UUID]) -> dict[tuple[uuid.UUID, str], list[Row[Any]]]:
+        """Return the behaviours of estimates by (estimate, moment), in the order of the rails; columns, for there are many."""
+        query = select(*BehaviourRow.__table__.columns).where(BehaviourRow.estimate_id.in_(list(estimate_ids)))
+        found: dict[tuple[uuid.UUID, str], list[Row[Any]]] = {}
+        for row in self.session.execute(query.order_by(BehaviourRow.position)):
             found.setdefault((row.estimate_id, row.moment), []).append(row)
         return found
 
-    def scores(self, estimate_ids: Iterable[uuid.UUID]) -> dict[uuid.UUID, dict[str, ScoreRow]]:
-        """Return the scores of estimates by behaviour."""
-        query = select(ScoreRow).where(ScoreRow.estimate_id.in_(list(estimate_ids)))
-        found: dict[uuid.UUID, dict[str, ScoreRow]] = {}
-        for row in self.session.scalars(query):
-            found.setdefault(row.estimate_id, {})[row.key] = row
+    def scores(self, estimate_ids: Iterable[uuid.UUID]) -> dict[uuid.UUID, dict[str, float]]:
+        """Return the scores of estimates by behaviour: distances in sigmas."""
+        query = select(ScoreRow.estimate_id, ScoreRow.key, ScoreRow.sigmas)
+        found: dict[uuid.UUID, dict[str, float]] = {}
+        for estimate_id, key, sigmas in self.session.execute(query.where(ScoreRow.estimate_id.in_(list(estimate_ids)))):
+            found.setdefault(estimate_id, {})[key] = sigmas
         return found
 
     def causes(self, estimate_id: uuid.UUID) -> list[tuple[CauseRow, list[EvidenceRow]]]:

@@ -100,6 +100,15 @@ class Models:
         query = select(ConfigurationRow).where(ConfigurationRow.model_id == model_id).order_by(ConfigurationRow.number)
         return self.session.scalars(query).all()
 
+    def present_hash(self, model_id: uuid.UUID) -> str:
+        """Return the hash of the setup a model has now."""
+        query = (
+            select(RevisionRow.setup_hash)
+            .join(ConfigurationRow, ConfigurationRow.current_revision_id == RevisionRow.id)
+            .where(ConfigurationRow.model_id == model_id)
+        )
+        return self.session.scalars(query.order_by(ConfigurationRow.number.desc()).limit(1)).one()
+
     def revision(self, revision_id: uuid.UUID) -> RevisionRow:
         """Return a revision by its id."""
         return self.session.scalars(select(RevisionRow).where(RevisionRow.id == revision_id)).one()

@@ -74,6 +74,16 @@ class Sorties:
         query = select(SortieRow).where(SortieRow.model_id == model_id, SortieRow.status == "landed")
         return self.session.scalars(query.order_by(SortieRow.number)).all()
 
+    def last_landed(self, model_id: uuid.UUID) -> uuid.UUID | None:
+        """Return the last landed sortie of a model, or None."""
+        query = select(SortieRow.id).where(SortieRow.model_id == model_id, SortieRow.status == "landed")
+        return self.session.scalars(query.order_by(SortieRow.number.desc()).limit(1)).first()
+
+    def flown_setups(self, model_id: uuid.UUID) -> Sequence[str]:
+        """Return the hashes of the setups a model was flown in, each once."""
+        query = select(SortieRow.setup_hash).where(SortieRow.model_id == model_id, SortieRow.status == "landed")
+        return self.session.scalars(query.distinct()).all()
+
     def of_model(self, model_id: uuid.UUID) -> Sequence[SortieRow]:
         """Return every sortie of a model in order."""
         return self.session.scalars(

@@ -107,7 +107,8 @@ function spokenReading(reading: Reading, card: Card | undefined, words: (respons
   }
   const way = reading.direction ? ` ${words(reading.direction)}` : "";
   const amount = capture?.kind === "stick" ? `${Math.round((reading.number ?? 0) * 100)} %` : `${reading.number ?? ""}`;
-  const unit = capture?.kind === "stick" ? "of full stick" : (capture?.unit ?? "");
+  const plural = capture?.kind === "stick" ? "of full stick" : (capture?.unit ?? "");
+  const unit = plural === "clicks" && reading.number === 1 ? "click" : plural;
   if (reading.none) return `${label}: none${reading.number ? ` in ${reading.number} ${unit}` : ""}`;
   return `${label}: ${amount} ${unit}${way}`;
 }

@@ -11,7 +11,8 @@ interface Props {
   busy: boolean;
   onLog: (record: CardRecord) => Promise<unknown>;
   onLeave: (() => void) | null;
-  onAbort: () => void;
+  /** Null where there is nothing in the air to abort. */
+  onAbort: (() => void) | null;
 }
 
 interface Draft {
@@ -159,7 +160,7 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, onAb
         >
           {busy ? "Keeping…" : "Keep, next card"}
         </button>
-        {card.phase === "flight" ? (
+        {card.phase === "flight" && onAbort ? (
           <div className="col-span-2">
             <HeldBar words={`Hold to abort ${card.id}: fly the model first`} onHeld={onAbort} disabled={busy} />
           </div>

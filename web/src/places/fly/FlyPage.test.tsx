@@ -92,7 +92,9 @@ it("stays usable while the program is away: cards are kept, their number is said
   }
   expect((await screen.findByTestId("on-device")).textContent).toBe("2 only on this device");
   await userEvent.click(await screen.findByRole("button", { name: "Landed: to the debrief" }));
-  expect(screen.getByTestId("landing-question").textContent).toContain("2 entries of this sortie are only on this device");
+  expect(screen.getByTestId("landing-question").textContent).toContain(
+    "2 entries of this sortie are only on this device",
+  );
   const taken: unknown[] = [];
   server.answer = async (request) => {
     if (request.method === "POST") taken.push(await request.json());

@@ -98,7 +98,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
   if (!briefed) return <Brief sortie={sortie} onLanded={() => setBriefed(true)} />;
   return (
     <div className="mx-auto flex max-w-2xl flex-col">
-      {away ? (
+      {away || onDevice.waiting.length > 0 ? (
         <p role="status" className="mb-1 border-l-4 border-l-accent px-2 text-lg font-semibold">
           The program does not answer. Go on logging: every card is kept on this device.
         </p>

@@ -1,10 +1,12 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Card, CardRecord } from "../../api/client";
+import { ModelContext } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { type Entry, flushOutbox, sendAgain, throwAway } from "../../offline/outbox";
 import { useOutbox } from "../../offline/use-outbox";
-import { useCards } from "../../queries/sorties";
+import { useModel } from "../../queries/models";
+import { useCards, useSortie } from "../../queries/sorties";
 import { CardConsole } from "./CardConsole";
 import { HeldBar } from "./HeldBar";
 
@@ -91,7 +93,13 @@ function Refused({ entry }: { entry: Entry }) {
       </div>
       {mending && cards.isPending ? <Loading words="Fetching the card…" /> : null}
       {mending && cards.error ? <ProblemNote error={cards.error} onRetry={() => void cards.refetch()} /> : null}
-      {mending && card ? <Mend card={card} entry={entry} busy={busy} onMended={again} /> : null}
+      {mending && card ? (
+        entry.target.kind === "sortie" ? (
+          <MendOfSortie sortieId={entry.target.sortieId} card={card} entry={entry} busy={busy} onMended={again} />
+        ) : (
+          <Mend modelId={entry.target.modelId} card={card} entry={entry} busy={busy} onMended={again} />
+        )
+      ) : null}
     </li>
   );
 }
@@ -103,16 +111,29 @@ interface MendProps {
   onMended: (record: CardRecord) => Promise<unknown>;
 }
 
-function Mend({ card, entry, busy, onMended }: MendProps) {
+function MendOfSortie({ sortieId, ...mend }: MendProps & { sortieId: string }) {
+  const sortie = useSortie(sortieId);
+  if (sortie.isPending) return <Loading words="Fetching the sortie…" />;
+  if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
+  return <Mend modelId={sortie.data.model_id} {...mend} />;
+}
+
+/** The card filled in as it was kept; directions are named as on this model. */
+function Mend({ modelId, card, entry, busy, onMended }: MendProps & { modelId: string }) {
+  const model = useModel(modelId);
+  if (model.isPending) return <Loading words="Fetching the model…" />;
+  if (!model.data) return <ProblemNote error={model.error} onRetry={() => void model.refetch()} />;
   return (
-    <CardConsole
-      sortieId={`mend-${entry.id}`}
-      card={card}
-      before={entry.record}
-      busy={busy}
-      onLog={(record) => onMended({ ...entry.record, ...record, from_memory: entry.record.from_memory })}
-      onLeave={null}
-      onAbort={() => undefined}
-    />
+    <ModelContext value={model.data}>
+      <CardConsole
+        sortieId={`mend-${entry.id}`}
+        card={card}
+        before={entry.record}
+        busy={busy}
+        onLog={(record) => onMended({ ...entry.record, ...record, from_memory: entry.record.from_memory })}
+        onLeave={null}
+        onAbort={null}
+      />
+    </ModelContext>
   );
 }

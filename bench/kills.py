@@ -1,0 +1,264 @@
+"""Kills the program and its PostgreSQL at random moments while records, proofs and setups are written, and counts.
+
+``python -m bench.kills [N]``: N kills (100 by default); after each everything is started again and every acknowledged write
+must be there exactly once. Process kills only: a power cut is not tried.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import random
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import urllib.error
+import urllib.request
+import uuid
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from jinba.formats.archive import ProjectFile, read_archive
+
+PATIENCE_S = 90.0
+
+
+@dataclass
+class Tally:
+    """What was acknowledged, and what was wrong afterwards; ``kills`` by what was killed."""
+
+    kills: Counter[str] = field(default_factory=Counter)
+    acknowledged: Counter[str] = field(default_factory=Counter)
+    wrong: list[str] = field(default_factory=list)
+
+
+class Program:
+    """The program with its own PostgreSQL, as ``./jinba serve`` runs it, in a state folder of its own."""
+
+    def __init__(self, state: Path) -> None:
+        self.state = state
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = int(probe.getsockname()[1])
+        self.start()
+
+    def start(self) -> None:
+        """Start it and wait until it answers. Raises: RuntimeError when it does not within the patience."""
+        command = [
+            sys.executable,
+            "-m",
+            "jinba.cli.main",
+            "serve",
+            "--state",
+            str(self.state),
+            "--port",
+            str(self.port),
+        ]
+        end = time.monotonic() + PATIENCE_S
+        while time.monotonic() < end:
+            log = (self.state / "program.log").open("ab")
+            self.process = subprocess.Popen(command, stdout=log, stderr=log)
+            while self.process.poll() is None and time.monotonic() < end:
+                with contextlib.suppress(OSError):
+                    self.call("GET", "/models")
+                    return
+                time.sleep(0.1)
+        raise RuntimeError((self.state / "program.log").read_text(errors="replace")[-1500:])
+
+    def call(self, method: str, path: str, body: Any = None) -> Any:
+        """Return the answer's JSON, or its bytes. Raises: OSError without a good answer."""
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(
+            f"http://127.0.0.1:{self.port}/api/v1{path}",
+            data=data,
+            method=method,
+            headers={"Content-Type": "application/json"},
+        )
+        with urllib.request.urlopen(request, timeout=20) as answer:
+            content = answer.read()
+            return json.loads(content) if "json" in answer.headers["Content-Type"] else content
+
+    def postgres_pids(self) -> list[int]:
+        """Return the server's processes, the postmaster first."""
+        files = list(self.state.rglob("postmaster.pid"))
+        files = files or list(Path("/var/lib/jinba").glob("*/data/postmaster.pid"))
+        if not files:
+            return []
+        postmaster = int(files[0].read_text().splitlines()[0])
+        children = Path(f"/proc/{postmaster}/task/{postmaster}/children")
+        return [postmaster, *(int(p) for p in children.read_text().split())] if children.exists() else []
+
+    def kill(self, what: str) -> None:
+        """Kill the program, its PostgreSQL, or both, without a word of warning."""
+        victims = self.postgres_pids() if what != "program" else []
+        if what != "postgres":
+            self.process.kill()
+        for pid in victims:
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(pid, signal.SIGKILL)
+        if what == "postgres":
+            # Nobody supervises the database yet: the program goes down after it.
+            time.sleep(0.1)
+            self.process.kill()
+        self.process.wait()
+
+    def stop(self) -> None:
+        """Stop everything in good order."""
+        self.process.send_signal(signal.SIGINT)
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            self.process.wait(timeout=30)
+        self.process.kill()
+
+
+class Writers:
+    """Three clients that write without pause; what was not acknowledged is sent again under its identity."""
+
+    def __init__(self, program: Program, tally: Tally) -> None:
+        self.program, self.tally = program, tally
+        self.records: dict[str, str] = {}
+        self.proofs: set[tuple[int, str]] = set()
+        self.minutes: list[float] = []
+        self._prepare()
+
+    def _prepare(self) -> None:
+        call, self.model = self.program.call, str(uuid.uuid4())
+        call("POST", "/models", {"id": self.model, "name": "Killed", "silhouette": "low_wing", "span_m": 1.4})
+        self._plan()
+        call("POST", f"/sorties/{self.sortie}/stand-in")
+        order = call("POST", f"/models/{self.model}/rework", {"id": str(uuid.uuid4())})["work_order"]
+        self.order, self.actions = order["id"], max(1, len(order["actions"]))
+        self._plan()
+
+    def _plan(self) -> None:
+        call = self.program.call
+        plan = call("GET", f"/models/{self.model}/plan")
+        cards = {c["id"]: c for c in plan["cards"]}
+        for gate in plan["programme"]["gates"]:
+            readings = [{"key": c["key"], "choice": "yes"} for c in cards[gate]["captures"] if c["kind"] == "yes_no"]
+            record = {"card_id": gate, "outcome": "passed", "readings": readings}
+            call("POST", f"/models/{self.model}/ground-cards", {"id": str(uuid.uuid4()), "record": record})
+        flight = call("GET", f"/models/{self.model}/plan")["programme"]["flight"]
+        self.sortie = str(uuid.uuid4())
+        call("POST", f"/models/{self.model}/sorties", {"id": self.sortie, "card_ids": flight})
+
+    def write_until(self, stop: threading.Event) -> None:
+        """Write from three threads until told to stop."""
+        threads = [
+            threading.Thread(target=self._loop, args=(work, stop)) for work in (self._record, self._proof, self._setup)
+        ]
+        for t in threads:
+            t.start()
+        self.threads = threads
+
+    def join(self) -> None:
+        """Wait for the writers to end."""
+        for t in self.threads:
+            t.join()
+
+    def _loop(self, work: Callable[[], None], stop: threading.Event) -> None:
+        while not stop.is_set():
+            try:
+                work()
+            except OSError:
+                time.sleep(0.01)
+
+    def _record(self) -> None:
+        identity = str(uuid.uuid4())
+        note = f"note {identity[:8]}"
+        record = {
+            "card_id": "F1",
+            "outcome": "done",
+            "readings": [{"key": "lift_off", "choice": "holds"}],
+            "note": note,
+        }
+        body = {"id": identity, "record": record}
+        self._until_acknowledged("POST", f"/sorties/{self.sortie}/records", body)
+        self.records[identity] = note
+        self.tally.acknowledged["records"] += 1
+
+    def _until_acknowledged(self, method: str, path: str, body: Any) -> None:
+        for _ in range(2):
+            try:
+                self.program.call(method, path, body)
+                return
+            except OSError as error:
+                last = error
+        raise last
+
+    def _proof(self) -> None:
+        proof = (random.randrange(self.actions), f"read {uuid.uuid4().hex[:8]}")
+        self.program.call("POST", f"/work-orders/{self.order}/proofs", {"index": proof[0], "reading": proof[1]})
+        self.proofs.add(proof)
+        self.tally.acknowledged["proofs"] += 1
+
+    def _setup(self) -> None:
+        model = self.program.call("GET", f"/models/{self.model}")
+        minutes = round(random.uniform(5.0, 50.0), 6)
+        body = {"base_revision": model["revision"], "setup": {**model["setup"], "pack_minutes": minutes}}
+        self.program.call("PUT", f"/models/{self.model}/setup", body)
+        self.minutes.append(minutes)
+        self.tally.acknowledged["setups"] += 1
+
+    def check(self) -> None:
+        """Note everything acknowledged that is not there exactly once."""
+        project = read_archive(self.program.call("GET", f"/models/{self.model}/archive"))
+        self._expect("record", Counter(r.record.note for r in project.records), self.records.values())
+        proofs = Counter((p.action, p.reading) for o in project.work_orders for p in o.proofs)
+        self._expect("proof", proofs, self.proofs)
+        self._expect("setup", _minutes(project), self.minutes)
+
+    def _expect(self, what: str, there: Counter[Any], acknowledged: Any) -> None:
+        for thing in acknowledged:
+            if there[thing] != 1:
+                self.tally.wrong.append(f"{what} {thing}: there {there[thing]} times")
+
+
+def _minutes(project: ProjectFile) -> Counter[float]:
+    return Counter(project.setups[r.setup].body.pack_minutes for c in project.configurations for r in c.revisions)
+
+
+def run(kills: int, *, seed: int) -> Tally:
+    """Return the tally of so many kills at random moments."""
+    rng, tally = random.Random(seed), Tally()
+    with tempfile.TemporaryDirectory(prefix="jinba-kills-") as folder:
+        Path(folder).chmod(0o755)
+        program = Program(Path(folder))
+        try:
+            writers = Writers(program, tally)
+            for i in range(kills):
+                stop = threading.Event()
+                writers.write_until(stop)
+                time.sleep(rng.uniform(0.5, 1.6))
+                what = ("program", "postgres", "both")[i % 3]
+                program.kill(what)
+                stop.set()
+                writers.join()
+                tally.kills[what] += 1
+                program.start()
+                writers.check()
+        finally:
+            program.stop()
+    return tally
+
+
+def main() -> None:
+    """Kill, and print what was acknowledged and what was wrong."""
+    kills = int(sys.argv[1]) if len(sys.argv) > 1 else 100
+    begun = time.monotonic()
+    tally = run(kills, seed=20261127)
+    print(f"{kills} kills in {time.monotonic() - begun:.0f} s: {dict(tally.kills)}")
+    print(f"acknowledged: {dict(tally.acknowledged)}; lost or doubled: {len(tally.wrong)}")
+    for line in tally.wrong[:20]:
+        print(f"  {line}")
+
+
+if __name__ == "__main__":
+    main()
