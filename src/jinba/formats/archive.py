@@ -284,7 +284,7 @@ def _check_links(project: ProjectFile) -> None:
 def _check_numbers(project: ProjectFile) -> None:
     numbered = (
         ("configuration", [c.number for c in project.configurations]),
-        ("sortie", [s.number for s in project.sorties]),
+        ("sortie", [s.number for s in project.sorties if s.status != "called_off"]),
         *((f"revision of configuration {c.number}", [r.number for r in c.revisions]) for c in project.configurations),
     )
     for what, numbers in numbered:

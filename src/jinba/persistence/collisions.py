@@ -6,7 +6,7 @@ from sqlalchemy.exc import IntegrityError
 
 WORDS: dict[str, str] = {
     "ix_sortie_one_open": "Another sortie of this model is already open. Load the page again and go on with that one.",
-    "uq_sortie_model_id_number": "Another sortie was planned at the same moment. Load the page again.",
+    "ix_sortie_number": "Another sortie was planned at the same moment. Load the page again.",
     "uq_configuration_model_id_number": "Another change of this model was saved at the same moment. Load it again.",
     "uq_revision_configuration_id_number": "Another edit was saved at the same moment. Load the model again.",
     "uq_work_order_after_sortie_id": "The rework after this sortie is already decided. Load the page again.",

@@ -120,7 +120,7 @@ def plan_sortie(
         id=sortie_id,
         model_id=model_id,
         configuration_id=known.configuration.id,
-        number=len(known.sorties) + 1,
+        number=len(known.landed) + 1,
         status="planned",
         alone=alone,
         setup_hash=present_hash(session, model_id),

@@ -35,7 +35,6 @@ class SortieRow(Base):
 
     __tablename__ = "sortie"
     __table_args__ = (
-        UniqueConstraint("model_id", "number"),
         UniqueConstraint("id", "model_id"),
         ForeignKeyConstraint(
             ["configuration_id", "model_id"],
@@ -45,6 +44,8 @@ class SortieRow(Base):
         ),
         CheckConstraint("status IN ('planned', 'flying', 'landed', 'called_off')", name="status"),
         CheckConstraint("(status = 'landed') = (landed_at IS NOT NULL AND landed_order IS NOT NULL)", name="landing"),
+        # A sortie that was called off gives its number back: flown ones are counted without a gap.
+        Index("ix_sortie_number", "model_id", "number", unique=True, postgresql_where=text("status <> 'called_off'")),
         Index("ix_sortie_one_open", "model_id", unique=True, postgresql_where=text("status IN ('planned', 'flying')")),
     )
     id: Mapped[uuid.UUID] = mapped_column(primary_key=True)

@@ -51,7 +51,7 @@ class Sorties:
             )
             .join(ConfigurationRow, ConfigurationRow.id == SortieRow.configuration_id)
             .where(SortieRow.model_id == model_id)
-            .order_by(SortieRow.number)
+            .order_by(SortieRow.number, SortieRow.created_at)
         )
         return self.session.execute(query).all()
 
@@ -87,7 +87,7 @@ class Sorties:
     def of_model(self, model_id: uuid.UUID) -> Sequence[SortieRow]:
         """Return every sortie of a model in order."""
         return self.session.scalars(
-            select(SortieRow).where(SortieRow.model_id == model_id).order_by(SortieRow.number)
+            select(SortieRow).where(SortieRow.model_id == model_id).order_by(SortieRow.number, SortieRow.created_at)
         ).all()
 
     def add_cards(self, sortie_id: uuid.UUID, card_ids: Iterable[str]) -> None:

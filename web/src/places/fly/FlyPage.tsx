@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Card, CardRecord, SortieDetail } from "../../api/client";
 import { aRecord } from "../../api/records";
@@ -66,6 +66,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
     () => new Map([...sortie.records, ...waiting].map((r) => [r.card_id, r])),
     [sortie.records, waiting],
   );
+  const contested = [...new Set(sortie.log.filter((l) => l.contested).map((l) => l.record.card_id))];
   const [chosen, setChosen] = useState<string | null>(null);
   const [briefed, setBriefed] = useState(() => !sortie.alone || sortie.status !== "planned");
   const [toast, setToast] = useState<Toast | null>(null);
@@ -120,6 +121,12 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           >
             Correct it
           </button>
+        </p>
+      ) : null}
+      {contested.length > 0 ? (
+        <p className="my-1 text-lg font-semibold text-accent" data-testid="contested">
+          Another device says otherwise of {contested.join(", ")}. The more cautious entry counts; log it again to
+          settle it.
         </p>
       ) : null}
       {problem ? <ProblemNote error={problem} /> : null}
@@ -182,8 +189,16 @@ interface QuestionProps {
 
 /** Landing while something waits: what is only on this device is not in the debrief yet. */
 function LandingQuestion({ count, onSend, onLand, onLeave }: QuestionProps) {
+  const shown = useRef<HTMLElement>(null);
+  // Asked from the foot of a long card: it must not come up out of sight.
+  useEffect(() => shown.current?.scrollIntoView({ block: "center" }), []);
   return (
-    <section role="alert" className="sheet my-2 border-l-4 border-l-accent p-3 text-lg" data-testid="landing-question">
+    <section
+      ref={shown}
+      role="alert"
+      className="sheet my-2 border-l-4 border-l-accent p-3 text-lg"
+      data-testid="landing-question"
+    >
       <p className="font-semibold">
         {count} {count === 1 ? "entry of this sortie is" : "entries of this sortie are"} only on this device.
       </p>

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Card, CardRecord } from "../../api/client";
 import { ModelContext } from "../../components/model-context";
+import { useSettings } from "../../components/settings-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { type Entry, flushOutbox, sendAgain, throwAway } from "../../offline/outbox";
 import { useOutbox } from "../../offline/use-outbox";
@@ -13,6 +14,9 @@ import { HeldBar } from "./HeldBar";
 /** Entries that are only on this device: those that wait, and those the program did not accept, with the reason. */
 export default function WaitingPage() {
   const { waiting, refused } = useOutbox();
+  const { settings } = useSettings();
+  const cards = useCards();
+  const title = (entry: Entry) => cards.data?.find((c) => c.id === entry.record.card_id)?.title ?? "";
   const [trying, setTrying] = useState(false);
   const tryNow = () => {
     setTrying(true);
@@ -21,24 +25,24 @@ export default function WaitingPage() {
   return (
     <div className="mx-auto max-w-2xl">
       <Heading title="Only on this device">
+        {settings.lastModel ? (
+          <Link className="btn min-h-14 text-lg" to={`/m/${settings.lastModel}/fly`}>
+            Back to the sortie
+          </Link>
+        ) : null}
         <button type="button" className="btn min-h-14 text-lg" disabled={trying} onClick={tryNow}>
           {trying ? "Sending…" : "Send now"}
         </button>
       </Heading>
       {waiting.length + refused.length === 0 ? (
-        <p className="text-lg">
-          Nothing: everything logged here is in the program.{" "}
-          <Link className="underline" to="/">
-            Back to the model
-          </Link>
-        </p>
+        <p className="text-lg">Nothing: everything logged here is in the program.</p>
       ) : null}
       {refused.length > 0 ? (
         <section className="mb-5">
           <h2 className="text-xl font-bold">Not accepted: mend them and send them again</h2>
           <ol>
             {refused.map((e) => (
-              <Refused key={e.id} entry={e} />
+              <Refused key={e.id} entry={e} title={title(e)} />
             ))}
           </ol>
         </section>
@@ -52,7 +56,7 @@ export default function WaitingPage() {
           <ol>
             {waiting.map((e) => (
               <li key={e.id} className="border-b border-base-300 py-2 text-lg">
-                {said(e)}
+                {said(e, title(e))}
               </li>
             ))}
           </ol>
@@ -62,24 +66,25 @@ export default function WaitingPage() {
   );
 }
 
-function said(entry: Entry): string {
+function said(entry: Entry, title: string): string {
   const where = entry.target.kind === "sortie" ? "of a sortie" : "bench and ground";
   const when = entry.madeAt ? `, ${new Date(entry.madeAt).toLocaleString()}` : "";
-  return `${entry.record.card_id}, ${entry.record.outcome}, ${where}${when}${entry.replaces ? ", a correction" : ""}`;
+  return `${entry.record.card_id} ${title}, ${entry.record.outcome}, ${where}${when}${entry.replaces ? ", a correction" : ""}`;
 }
 
-function Refused({ entry }: { entry: Entry }) {
+function Refused({ entry, title }: { entry: Entry; title: string }) {
   const cards = useCards();
   const [mending, setMending] = useState(false);
   const [busy, setBusy] = useState(false);
   const card = cards.data?.find((c) => c.id === entry.record.card_id);
+  const leave = () => setMending(false);
   const again = (mended: CardRecord | null) => {
     setBusy(true);
     return sendAgain(entry, mended).finally(() => setBusy(false));
   };
   return (
     <li className="border-b border-base-300 py-3 text-lg" data-refused={entry.record.card_id}>
-      <p className="font-semibold">{said(entry)}</p>
+      <p className="font-semibold">{said(entry, title)}</p>
       <p className="font-semibold text-accent">{entry.refused?.title}</p>
       {entry.record.note ? <p>Note: {entry.record.note}</p> : null}
       <div className="mt-2 grid gap-2 sm:grid-cols-3">
@@ -95,9 +100,16 @@ function Refused({ entry }: { entry: Entry }) {
       {mending && cards.error ? <ProblemNote error={cards.error} onRetry={() => void cards.refetch()} /> : null}
       {mending && card ? (
         entry.target.kind === "sortie" ? (
-          <MendOfSortie sortieId={entry.target.sortieId} card={card} entry={entry} busy={busy} onMended={again} />
+          <MendOfSortie
+            sortieId={entry.target.sortieId}
+            card={card}
+            entry={entry}
+            busy={busy}
+            onMended={again}
+            onLeave={leave}
+          />
         ) : (
-          <Mend modelId={entry.target.modelId} card={card} entry={entry} busy={busy} onMended={again} />
+          <Mend modelId={entry.target.modelId} card={card} entry={entry} busy={busy} onMended={again} onLeave={leave} />
         )
       ) : null}
     </li>
@@ -109,6 +121,7 @@ interface MendProps {
   entry: Entry;
   busy: boolean;
   onMended: (record: CardRecord) => Promise<unknown>;
+  onLeave: () => void;
 }
 
 function MendOfSortie({ sortieId, ...mend }: MendProps & { sortieId: string }) {
@@ -119,7 +132,7 @@ function MendOfSortie({ sortieId, ...mend }: MendProps & { sortieId: string }) {
 }
 
 /** The card filled in as it was kept; directions are named as on this model. */
-function Mend({ modelId, card, entry, busy, onMended }: MendProps & { modelId: string }) {
+function Mend({ modelId, card, entry, busy, onMended, onLeave }: MendProps & { modelId: string }) {
   const model = useModel(modelId);
   if (model.isPending) return <Loading words="Fetching the model…" />;
   if (!model.data) return <ProblemNote error={model.error} onRetry={() => void model.refetch()} />;
@@ -131,7 +144,7 @@ function Mend({ modelId, card, entry, busy, onMended }: MendProps & { modelId: s
         before={entry.record}
         busy={busy}
         onLog={(record) => onMended({ ...entry.record, ...record, from_memory: entry.record.from_memory })}
-        onLeave={null}
+        onLeave={onLeave}
         onAbort={null}
       />
     </ModelContext>

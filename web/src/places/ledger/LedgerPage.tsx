@@ -52,7 +52,8 @@ export default function LedgerPage() {
             <ul>
               {model.sorties.map((s) => (
                 <li key={s.id} className="border-b border-base-300 py-1">
-                  <span className="font-semibold">Sortie {s.number}</span>, configuration {s.configuration}, {s.status}
+                  <span className="font-semibold">Sortie {s.number}</span>, configuration {s.configuration},{" "}
+                  {s.status.replace("_", " ")}
                   {s.simulated ? ", flown by the stand-in" : ""}
                   {s.alone ? ", alone" : ""}: {s.card_ids.join(" ")}
                 </li>

@@ -106,6 +106,12 @@ function PlanView({
             )}
           </h2>
           {log.error ? <ProblemNote error={log.error} /> : null}
+          {model.contested.length > 0 ? (
+            <p className="mb-1 font-semibold text-accent" data-testid="contested">
+              Two devices say different things of {model.contested.join(", ")}. The more cautious entry counts; do the
+              card again, or choose in the debrief.
+            </p>
+          ) : null}
           {plan.programme.cards
             .filter((c) => cards[c.card_id]?.phase === "bench" || cards[c.card_id]?.phase === "ground")
             .filter((c) => c.state !== "not_for_this_model")

@@ -1,5 +1,6 @@
 import { useRef } from "react";
 import { Link, Navigate, useNavigate, useSearchParams } from "react-router";
+import { OnDevice } from "../../components/OnDevice";
 import { useSettings } from "../../components/settings-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
 import { commonScale, Silhouette } from "../../drawing/Silhouette";
@@ -11,12 +12,19 @@ export default function HomePage() {
   const [search] = useSearchParams();
   const { settings } = useSettings();
   if (shelf.isPending) return <Loading words="Looking at the shelf…" />;
-  if (shelf.error) return <ProblemNote error={shelf.error} onRetry={() => void shelf.refetch()} />;
+  if (!shelf.data)
+    return (
+      <main className="mx-auto max-w-4xl p-4">
+        <OnDevice />
+        <ProblemNote error={shelf.error} onRetry={() => void shelf.refetch()} />
+      </main>
+    );
   const last = shelf.data.find((m) => m.id === settings.lastModel) ?? shelf.data[0];
   if (last && !search.has("shelf")) return <Navigate to={`/m/${last.id}`} replace />;
   const scale = commonScale(shelf.data.map((m) => m.airframe));
   return (
     <main className="mx-auto max-w-4xl p-4">
+      <OnDevice />
       <h1 className="mb-1 text-3xl">Jinba</h1>
       <p className="mb-4 text-secondary">
         What to change before the next flight, by how much, and what it will then do.

@@ -126,7 +126,6 @@ CREATE TABLE sortie (
   landed_at TIMESTAMP WITH TIME ZONE,
   landed_order BIGINT,
   CONSTRAINT pk_sortie PRIMARY KEY (id),
-  CONSTRAINT uq_sortie_model_id_number UNIQUE (model_id, number),
   CONSTRAINT uq_sortie_id_model_id UNIQUE (id, model_id),
   CONSTRAINT fk_sortie_configuration_id_configuration FOREIGN KEY(configuration_id, model_id) REFERENCES configuration (id, model_id) ON DELETE CASCADE,
   CONSTRAINT ck_sortie_status CHECK (status IN ('planned', 'flying', 'landed', 'called_off')),
@@ -138,6 +137,8 @@ CREATE TABLE sortie (
 );
 
 CREATE INDEX ix_sortie_configuration_id ON sortie (configuration_id);
+
+CREATE UNIQUE INDEX ix_sortie_number ON sortie (model_id, number) WHERE status <> 'called_off';
 
 CREATE UNIQUE INDEX ix_sortie_one_open ON sortie (model_id) WHERE status IN ('planned', 'flying');
 
