@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import uuid
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, DateTime, MetaData, Sequence, func
+from sqlalchemy import BigInteger, DateTime, ForeignKey, MetaData, Sequence, func
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 Json = dict[str, Any]
@@ -42,3 +43,25 @@ def drawn() -> Mapped[int]:
 def moment(*, optional: bool = True) -> Any:
     """Return a column of a time with its zone."""
     return mapped_column(DateTime(timezone=True), nullable=optional)
+
+
+class RailNumbers:
+    """The numbers of one behaviour, in the unit of its rail: value and sigma, wanted band, ends of the rail. Not its words."""
+
+    key: Mapped[str] = mapped_column(primary_key=True)
+    position: Mapped[int]
+    value: Mapped[float]
+    sigma: Mapped[float]
+    low: Mapped[float]
+    high: Mapped[float]
+    rail_low: Mapped[float]
+    rail_high: Mapped[float]
+
+
+class Logged:
+    """Something said of a model, perhaps of one of its sorties, with its place in the log."""
+
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
+    order: Mapped[int] = drawn()
+    model_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("model.id", ondelete="CASCADE"), index=True)
+    sortie_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), index=True)

@@ -16,7 +16,7 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from jinba.persistence.orm.base import Base, arrived, drawn, moment
+from jinba.persistence.orm.base import Base, RailNumbers, arrived, drawn, moment
 
 
 class DeviceRow(Base):
@@ -106,20 +106,12 @@ class SortieTrimRow(Base):
     clicks: Mapped[int]
 
 
-class PredictionRow(Base):
+class PredictionRow(RailNumbers, Base):
     """One behaviour as it was predicted before the flight, in the unit of its rail; never changed afterwards."""
 
     __tablename__ = "prediction"
     __table_args__ = (CheckConstraint("sigma >= 0", name="sigma"),)
     sortie_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), primary_key=True)
-    key: Mapped[str] = mapped_column(primary_key=True)
-    position: Mapped[int]
-    value: Mapped[float]
-    sigma: Mapped[float]
-    low: Mapped[float]
-    high: Mapped[float]
-    rail_low: Mapped[float]
-    rail_high: Mapped[float]
 
 
 class GatePassRow(Base):

@@ -16,7 +16,7 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from jinba.persistence.orm.base import Base, arrived, drawn
+from jinba.persistence.orm.base import Base, Logged, RailNumbers, arrived, drawn
 
 
 class EstimateRow(Base):
@@ -59,21 +59,13 @@ class EstimateBiasRow(Base):
     value: Mapped[float]
 
 
-class BehaviourRow(Base):
+class BehaviourRow(RailNumbers, Base):
     """A behaviour as it was found: before its trim clicks (``flown``) or as it landed; ``before``: as it had been said."""
 
     __tablename__ = "behaviour"
     __table_args__ = (CheckConstraint("moment IN ('before', 'flown', 'landed')", name="moment"),)
     estimate_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("estimate.id", ondelete="CASCADE"), primary_key=True)
     moment: Mapped[str] = mapped_column(primary_key=True)
-    key: Mapped[str] = mapped_column(primary_key=True)
-    position: Mapped[int]
-    value: Mapped[float]
-    sigma: Mapped[float]
-    low: Mapped[float]
-    high: Mapped[float]
-    rail_low: Mapped[float]
-    rail_high: Mapped[float]
 
 
 class ScoreRow(Base):
@@ -122,14 +114,10 @@ class EvidenceRow(Base):
     pull: Mapped[float]
 
 
-class SquawkRow(Base):
+class SquawkRow(Logged, Base):
     """Something to be looked at before the next flight: computed with an estimate, or said by a pilot (no estimate)."""
 
     __tablename__ = "squawk"
-    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
-    order: Mapped[int] = drawn()
-    model_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("model.id", ondelete="CASCADE"), index=True)
-    sortie_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), index=True)
     estimate_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("estimate.id", ondelete="CASCADE"), index=True)
     code: Mapped[str]
     words: Mapped[str]

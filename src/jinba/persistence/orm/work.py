@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import CheckConstraint, ForeignKey, ForeignKeyConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
-from jinba.persistence.orm.base import Base, arrived, drawn
+from jinba.persistence.orm.base import Base, Logged, arrived, drawn
 
 
 class WorkOrderRow(Base):
@@ -64,42 +64,30 @@ class ProofRow(Base):
     proved_at: Mapped[datetime] = arrived()
 
 
-class NoteRow(Base):
+class NoteRow(Logged, Base):
     """A remark about a model, a sortie or a record, beside the note a record carries itself."""
 
     __tablename__ = "note"
-    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
-    order: Mapped[int] = drawn()
-    model_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("model.id", ondelete="CASCADE"), index=True)
-    sortie_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), index=True)
     record_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("record.id", ondelete="CASCADE"), index=True)
     words: Mapped[str]
     noted_by: Mapped[str] = mapped_column(default="")
     noted_at: Mapped[datetime] = arrived()
 
 
-class IncidentRow(Base):
+class IncidentRow(Logged, Base):
     """Something that went wrong in a sortie and must not be averaged away."""
 
     __tablename__ = "incident"
-    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
-    order: Mapped[int] = drawn()
-    model_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("model.id", ondelete="CASCADE"), index=True)
-    sortie_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), index=True)
     kind: Mapped[str]
     words: Mapped[str]
     happened_at: Mapped[datetime] = arrived()
 
 
-class AttachmentRow(Base):
+class AttachmentRow(Logged, Base):
     """A photo or a voice note of a record, a sortie or a model; its bytes stand outside the row that lists it."""
 
     __tablename__ = "attachment"
     __table_args__ = (CheckConstraint("kind IN ('photo', 'voice') AND bytes > 0", name="kind"),)
-    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
-    order: Mapped[int] = drawn()
-    model_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("model.id", ondelete="CASCADE"), index=True)
-    sortie_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), index=True)
     record_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("record.id", ondelete="CASCADE"), index=True)
     kind: Mapped[str]
     media_type: Mapped[str]
