@@ -127,6 +127,10 @@ def test_the_loop_goes_on_and_one_command_computes_everything_by_the_present_met
     changes = estimates.recompute(s, fell)
     assert [(c.sortie, c.method_before, c.method) for c in changes] == [(1, "map-1", "map-2")]
     assert fell not in estimates.missing(s)
+    stored = len(s.scalars(select(EstimateRow)).all())
+    again = estimates.recompute(s, fell)
+    assert [c.margin_before for c in again] == [c.margin for c in again] == [c.margin for c in changes]
+    assert len(s.scalars(select(EstimateRow)).all()) == stored, "computed once: nothing has changed since"
     first = history(s, fell).landed[0]
     told = debrief.debrief(s, first.id)
     assert [e.method for e in told.earlier] == ["map-1"]

@@ -128,11 +128,22 @@ def missing(session: Session) -> list[uuid.UUID]:
 
 
 def recompute(session: Session, model_id: uuid.UUID) -> list[Change]:
-    """Compute every sortie of a model by the method of today; what was stored before stays. Returns what it moved."""
+    """Compute what of a model was not computed from its log by the method of today; what was stored before stays.
+
+    Returns every landed sortie with what it was and what it is.
+    """
     model = Models(session).lock(model_id)
     logs = sortie_logs(session, model_id)
     before = {i: (row, margin_of(session, row)) for i, row in Estimates(session).of_sorties(s.id for s in logs).items()}
-    log_changed(session, model, since=1)
+    behind = [
+        log.number
+        for i, log in enumerate(logs)
+        if log.id not in before
+        or before[log.id][0].method != METHOD_VERSION
+        or before[log.id][0].inputs_hash != _inputs_hash(logs[: i + 1], log.setup_hash)
+    ]
+    if behind:
+        log_changed(session, model, since=min(behind))
     after = Estimates(session).of_sorties(s.id for s in logs)
     changes = []
     for log in logs:
@@ -177,10 +188,15 @@ def numbers_of(t: Tendency, position: int) -> dict[str, float | int | str]:
     return {"key": t.key, "position": position, **{k: getattr(t, k) for k in numbers}}
 
 
+def _inputs_hash(logs: Sequence[SortieLog], setup_hash: str) -> str:
+    """Return what stands for everything an estimate is computed from besides its method."""
+    sorties = [[s.setup_hash, list(s.counted_ids)] for s in logs]
+    return content_hash({"setup": setup_hash, "sorties": sorties, "looked_after": list(logs[-1].looked_ids)})
+
+
 def _row(
     model: ModelRow, logs: Sequence[SortieLog], setup_hash: str, belief: Belief, *, data_count: int
 ) -> EstimateRow:
-    inputs = {"setup": setup_hash, "sorties": [[s.setup_hash, list(s.counted_ids)] for s in logs]}
     return EstimateRow(
         id=uuid.uuid4(),
         model_id=model.id,
@@ -188,7 +204,7 @@ def _row(
         setup_hash=setup_hash,
         method=METHOD_VERSION,
         log_version=model.log_version,
-        inputs_hash=content_hash(inputs),
+        inputs_hash=_inputs_hash(logs, setup_hash),
         data_count=data_count,
         parameters=_NAMES,
         mean=[float(v) for v in belief.mean],

@@ -205,6 +205,7 @@ class SortieLog:
     logged: LoggedSortie
     looked_after: tuple[CardRecord, ...]
     counted_ids: tuple[str, ...]
+    looked_ids: tuple[str, ...]
 
 
 def sortie_logs(session: Session, model_id: uuid.UUID) -> list[SortieLog]:
@@ -212,20 +213,24 @@ def sortie_logs(session: Session, model_id: uuid.UUID) -> list[SortieLog]:
     landed = Sorties(session).landed(model_id)
     setups = setups_of(session, (s.setup_hash for s in landed))
     by_sortie: dict[uuid.UUID, list[Entry]] = {}
-    on_ground: dict[int, list[CardRecord]] = {}
+    on_ground: dict[int, list[Entry]] = {}
     rows = Log(session).of_model(model_id)
     for row, entry in zip(rows, entries_of(session, rows), strict=True):
         if row.RecordRow.sortie_id is not None:
             by_sortie.setdefault(row.RecordRow.sortie_id, []).append(entry)
         else:
-            on_ground.setdefault(entry.epoch // 2, []).append(entry.record)
+            on_ground.setdefault(entry.epoch // 2, []).append(entry)
     found = []
     for s in landed:
         entries = by_sortie.get(s.id, [])
         replaced = {e.replaces for e in entries}
         counted = of_sortie(entries)
         logged = LoggedSortie(setups[s.setup_hash], tuple(c.record for c in counted))
-        after = (*(e.record for e in entries if e.id not in replaced), *on_ground.get(s.number, []))
+        looked = (*(e for e in entries if e.id not in replaced), *on_ground.get(s.number, []))
         ids = tuple(f"{c.entry.id}:{len(c.rivals)}" for c in counted)
-        found.append(SortieLog(s.id, s.number, s.setup_hash, logged, after, ids))
+        found.append(
+            SortieLog(
+                s.id, s.number, s.setup_hash, logged, tuple(e.record for e in looked), ids, tuple(e.id for e in looked)
+            )
+        )
     return found

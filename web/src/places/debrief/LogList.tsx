@@ -74,11 +74,11 @@ function Line({ line, way, card, correct, readOnly, busy, onChoose }: LineProps)
         {line.replaced || readOnly ? null : (
           <span className="no-print flex gap-2">
             {line.contested ? (
-              <button type="button" className="btn btn-sm" disabled={busy} onClick={onChoose}>
+              <button type="button" className="btn btn-sm min-h-11" disabled={busy} onClick={onChoose}>
                 This one counts
               </button>
             ) : null}
-            <Link className="btn btn-ghost btn-sm" to={correct}>
+            <Link className="btn btn-ghost btn-sm min-h-11" to={correct}>
               Correct
             </Link>
           </span>
