@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import threading
 from concurrent.futures import ThreadPoolExecutor
+from types import SimpleNamespace
 
 from fastapi.testclient import TestClient
+from sqlalchemy.exc import IntegrityError
 from starlette.applications import Starlette
 from starlette.responses import PlainTextResponse
 from starlette.routing import Route
 
 from jinba.api.admission import Admission
 from jinba.api.app import create_app
+from jinba.services import bench
 from tests.api.steps import V1
 from tests.states import TARN
 
@@ -29,6 +32,19 @@ def test_without_its_database_every_page_says_try_again_soon_never_an_error_of_o
             assert (answer.status_code, answer.headers["retry-after"]) == (503, "2")
             assert answer.headers["content-type"] == "application/problem+json"
             assert "Nothing was saved; it is tried again" in answer.json()["title"]
+
+
+def test_a_collision_the_code_did_not_foresee_is_a_conflict_in_words(client, monkeypatch):
+    class Refusal(Exception):
+        diag = SimpleNamespace(constraint_name="ix_sortie_one_open")
+
+    def collide(_):
+        raise IntegrityError("INSERT", {}, Refusal())
+
+    monkeypatch.setattr(bench, "shelf", collide)
+    answer = client.get(f"{V1}/models")
+    assert (answer.status_code, answer.json()["code"]) == (409, "conflict")
+    assert answer.json()["title"].startswith("Another sortie of this model is already open.")
 
 
 def test_more_at_once_than_can_be_served_are_asked_to_come_again_and_the_count_goes_down():

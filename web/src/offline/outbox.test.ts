@@ -17,13 +17,15 @@ interface Sent {
 }
 
 /** What the server says next, in order; then "kept". A number is a refusal with a problem. */
-let answers: (number | "kept" | "silent" | "a proxy's page")[];
+let answers: (number | "kept" | "silent" | "a proxy's page" | "never")[];
 let sent: (Sent & { path: string })[];
 
 async function server(request: Request): Promise<Response> {
   const body = (await request.json()) as Sent;
   sent.push({ ...body, path: new URL(request.url).pathname });
   const answer = answers.shift() ?? "kept";
+  if (answer === "never")
+    return new Promise((_, fail) => request.signal.addEventListener("abort", () => fail(new DOMException("late"))));
   if (answer === "silent") throw new TypeError("Failed to fetch");
   if (answer === "a proxy's page") return new Response("<html>busy</html>", { status: 200 });
   if (answer === "kept") return Response.json({ id: "s1" }, { status: 200 });
@@ -167,6 +169,35 @@ describe("the outbox", () => {
     expect(await box.flushOutbox()).toBe(1);
     expect(sent[0]).toMatchObject({ id: "0199-old", version: 1, written: null, path: "/api/v1/sorties/s9/records" });
     expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+  });
+
+  it("tells the pilot soon when the program does not answer, gives up in the end, and sends it later", async () => {
+    const box = await page("never", "kept");
+    const told = box.sendRecord(SORTIE, record("F1"), KNOWING);
+    await vi.waitFor(() => expect(sent).toHaveLength(1));
+    await vi.advanceTimersByTimeAsync(2_600);
+    expect((await told).kind).toBe("waiting");
+    const second = box.sendRecord(SORTIE, record("F2"), KNOWING);
+    await vi.waitFor(() => expect(cards(box.snapshot().waiting)).toEqual(["F1", "F2"]));
+    await vi.advanceTimersByTimeAsync(20_000);
+    await second;
+    await vi.advanceTimersByTimeAsync(3_000);
+    await box.settled();
+    expect(sent.map((s) => s.record.card_id)).toEqual(["F1", "F1", "F2"]);
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+  });
+
+  it("keeps the order of making when the device's clock is set back", async () => {
+    const box = await page("silent", "silent");
+    const now = vi.spyOn(Date, "now");
+    now.mockReturnValue(2_000_000_000_000);
+    await box.sendRecord(SORTIE, record("F1"), KNOWING);
+    now.mockReturnValue(1_000_000_000_000);
+    await box.sendRecord(SORTIE, record("F2"), KNOWING);
+    now.mockRestore();
+    expect(cards(box.snapshot().waiting)).toEqual(["F1", "F2"]);
+    await box.flushOutbox();
+    expect(sent.slice(-2).map((s) => s.record.card_id)).toEqual(["F1", "F2"]);
   });
 
   it("loses nothing when two cards are kept at the same moment", async () => {

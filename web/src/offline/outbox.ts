@@ -6,7 +6,7 @@
 import { type CardRecord, client, type ModelDetail, type Problem, type SortieDetail } from "../api/client";
 import { newId } from "../domain/identity";
 import { thisDevice } from "./device";
-import { ENTRY_VERSION, type Entry, everything, forget, keep, type Target } from "./store";
+import { ENTRY_VERSION, type Entry, everything, forget, keep, keepNew, type Target } from "./store";
 
 export type { Entry, Target } from "./store";
 
@@ -27,6 +27,10 @@ const NOTHING: OnDevice = { waiting: [], refused: [] };
 const NOT_NOW = new Set([401, 408, 425, 429]);
 const FIRST_WAIT_MS = 1_000;
 const LONGEST_WAIT_MS = 30_000;
+/** A program that has not answered by then is away. */
+const ANSWER_WITHIN_MS = 20_000;
+/** A pilot does not wait longer than this to hear that a card is kept; sending goes on behind it. */
+const TELL_WITHIN_MS = 2_500;
 
 let onDevice = NOTHING;
 const listeners = new Set<() => void>();
@@ -65,7 +69,7 @@ export async function sendRecord(
   record: CardRecord,
   knowing: { seen: number | null; replaces?: string },
 ): Promise<Fate> {
-  const entry: Entry = {
+  const entry = await keepNew({
     id: newId(),
     target,
     record,
@@ -74,11 +78,16 @@ export async function sendRecord(
     madeAt: new Date().toISOString(),
     seen: knowing.seen,
     refused: null,
-  };
-  await keep(entry);
+  });
   await look();
-  const fates = await flush();
-  return fates.get(entry.id) ?? { kind: "waiting" };
+  return fateOf(entry.id);
+}
+
+/** What became of an entry, as far as it is known soon. */
+function fateOf(id: string): Promise<Fate> {
+  const sent = flush().then((fates): Fate => fates.get(id) ?? { kind: "waiting" });
+  const soon = new Promise<Fate>((tell) => setTimeout(() => tell({ kind: "waiting" }), TELL_WITHIN_MS));
+  return Promise.race([sent, soon]);
 }
 
 /** Send everything that waits, in order; one round at a time. Stops at the first that the program cannot take now. */
@@ -135,18 +144,25 @@ interface Answer {
 async function post(entry: Entry): Promise<Answer | null> {
   const { target } = entry;
   const body = bodyOf(entry);
+  const late = new AbortController();
+  const timeout = setTimeout(() => late.abort(), ANSWER_WITHIN_MS);
+  const { signal } = late;
   try {
     return target.kind === "sortie"
       ? await client.POST("/api/v1/sorties/{sortie_id}/records", {
           params: { path: { sortie_id: target.sortieId } },
           body,
+          signal,
         })
       : await client.POST("/api/v1/models/{model_id}/ground-cards", {
           params: { path: { model_id: target.modelId } },
           body,
+          signal,
         });
   } catch {
     return null;
+  } finally {
+    clearTimeout(timeout);
   }
 }
 
@@ -186,8 +202,7 @@ export async function sendAgain(entry: Entry, mended: CardRecord | null): Promis
   const again: Entry = { ...entry, record: mended ?? entry.record, id: mended ? newId() : entry.id, refused: null };
   await keep(again);
   if (again.id !== entry.id) await forget(entry.id);
-  const fates = await flush();
-  return fates.get(again.id) ?? { kind: "waiting" };
+  return fateOf(again.id);
 }
 
 /** Throw an entry away: only ever because a person said so. */

@@ -13,6 +13,8 @@ export interface Refusal {
 /** An entry that is on this device and not yet known to be in the program. */
 export interface Entry {
   id: string;
+  /** Its place on this device: counted, not timed, so that a clock set back does not turn the order round. */
+  place: number;
   target: Target;
   record: CardRecord;
   /** Version of what is sent; an entry of an older page keeps its own and the program brings it up. */
@@ -49,7 +51,9 @@ function open(): Promise<IDBPDatabase<OutboxSchema>> {
         return;
       }
       const store = transaction.objectStore("waiting");
-      for (const entry of await store.getAll()) await store.put(fromOld(entry as unknown as OldEntry));
+      const old = (await store.getAll()) as unknown as OldEntry[];
+      old.sort((a, b) => a.id.localeCompare(b.id));
+      for (const [place, entry] of old.entries()) await store.put(fromOld(entry, place));
     },
     // Another tab with a newer page must not wait for this one: it lets go, and opens anew when it is needed.
     blocking: (_current, _blocked, event) => {
@@ -63,9 +67,10 @@ function open(): Promise<IDBPDatabase<OutboxSchema>> {
   return database;
 }
 
-function fromOld(old: OldEntry): Entry {
+function fromOld(old: OldEntry, place: number): Entry {
   return {
     id: old.id,
+    place,
     target: { kind: "sortie", sortieId: old.sortieId },
     record: old.record,
     version: 1,
@@ -76,7 +81,17 @@ function fromOld(old: OldEntry): Entry {
   };
 }
 
-/** Keep an entry on the device; it stays through reload and a closed browser. */
+/** Keep a new entry on the device, behind all others; it stays through reload and a closed browser. */
+export async function keepNew(entry: Omit<Entry, "place">): Promise<Entry> {
+  const transaction = (await open()).transaction("waiting", "readwrite");
+  const places = (await transaction.store.getAll()).map((e) => e.place);
+  const kept = { ...entry, place: Math.max(-1, ...places) + 1 };
+  await transaction.store.put(kept);
+  await transaction.done;
+  return kept;
+}
+
+/** Keep what became of an entry, in its place. */
 export async function keep(entry: Entry): Promise<void> {
   await (await open()).put("waiting", entry);
 }
@@ -86,7 +101,7 @@ export async function forget(id: string): Promise<void> {
   await (await open()).delete("waiting", id);
 }
 
-/** Everything on the device, oldest first: ids begin with their time. */
+/** Everything on the device, in the order in which it was made. */
 export async function everything(): Promise<Entry[]> {
-  return (await (await open()).getAll("waiting")).sort((a, b) => a.id.localeCompare(b.id));
+  return (await (await open()).getAll("waiting")).sort((a, b) => a.place - b.place);
 }
