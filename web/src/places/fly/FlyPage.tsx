@@ -191,7 +191,9 @@ interface QuestionProps {
 function LandingQuestion({ count, onSend, onLand, onLeave }: QuestionProps) {
   const shown = useRef<HTMLElement>(null);
   // Asked from the foot of a long card: it must not come up out of sight.
-  useEffect(() => shown.current?.scrollIntoView({ block: "center" }), []);
+  useEffect(() => {
+    shown.current?.scrollIntoView({ block: "center" });
+  }, []);
   return (
     <section
       ref={shown}
