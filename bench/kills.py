@@ -89,7 +89,6 @@ class Program:
     def postgres_pids(self) -> list[int]:
         """Return the server's processes, the postmaster first."""
         files = list(self.state.rglob("postmaster.pid"))
-        files = files or list(Path("/var/lib/jinba").glob("*/data/postmaster.pid"))
         if not files:
             return []
         postmaster = int(files[0].read_text().splitlines()[0])
