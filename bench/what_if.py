@@ -94,9 +94,10 @@ def _press(driver: webdriver.Chrome) -> np.ndarray:
         seen = len(driver.execute_script("return window.__t"))
         # Key down only: the release would save; a what-if is what is measured.
         driver.execute_script(
-            "arguments[0].dispatchEvent(new KeyboardEvent('keydown', {key: arguments[1], bubbles: true, shiftKey: true}))",
+            "arguments[0].dispatchEvent(new KeyboardEvent('keydown', {key: arguments[1], bubbles: true}))",
             battery,
-            "ArrowLeft" if i % 4 < 2 else "ArrowRight",
+            # Out and back over thirty places: none is asked again while an answer could still be remembered.
+            "ArrowLeft" if i < STEPS // 2 else "ArrowRight",
         )
         for _ in range(50):
             if len(driver.execute_script("return window.__t")) > seen:

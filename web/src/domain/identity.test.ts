@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { newId } from "./identity";
+import { madeAt, newId } from "./identity";
 import { unitFor } from "./settings";
 
 describe("client-made identities", () => {
@@ -18,5 +18,9 @@ describe("units remembered per quantity", () => {
     expect(unitFor(base, "length")).toBe("in");
     expect(unitFor({ ...base, units: { length: "mm" } }, "length")).toBe("mm");
     expect(unitFor({ ...base, units: { length: "mm" } }, "mass")).toBe("oz");
+  });
+
+  it("says when it was made", () => {
+    for (const time of [0, 1, 1_777_629_600_000, 2 ** 47]) expect(madeAt(newId(time))).toBe(time);
   });
 });

@@ -7,3 +7,8 @@ export function newId(now: number = Date.now()): string {
   const hex = Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`;
 }
+
+/** When an identity of this kind was made, by the clock of the device that made it. [ms since 1970] */
+export function madeAt(id: string): number {
+  return Number.parseInt(id.replaceAll("-", "").slice(0, 12), 16);
+}

@@ -4,6 +4,7 @@ import { openDB } from "idb";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { CardRecord } from "../api/client";
 import { aRecord } from "../api/records";
+import { newId } from "../domain/identity";
 
 const record = (card_id: string, note = ""): CardRecord => aRecord({ card_id, outcome: "done", note });
 const SORTIE = { kind: "sortie", sortieId: "s1" } as const;
@@ -163,11 +164,14 @@ describe("the outbox", () => {
       upgrade: (db) => db.createObjectStore("waiting", { keyPath: "id" }),
     });
     const { conditions: _, ...kept } = record("F3");
-    await old.put("waiting", { id: "0199-old", sortieId: "s9", record: kept });
+    const id = newId(Date.UTC(2026, 4, 1, 10));
+    await old.put("waiting", { id, sortieId: "s9", record: kept });
     old.close();
     const box = await page("kept");
     expect(await box.flushOutbox()).toBe(1);
-    expect(sent[0]).toMatchObject({ id: "0199-old", version: 1, written: null, path: "/api/v1/sorties/s9/records" });
+    // Made before the landing it knew nothing of: so the program takes it after one as well.
+    const written = { made_at: "2026-05-01T10:00:00.000Z", seen: 0 };
+    expect(sent[0]).toMatchObject({ id, version: 1, written, path: "/api/v1/sorties/s9/records" });
     expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
   });
 

@@ -169,16 +169,14 @@ async function post(entry: Entry): Promise<Answer | null> {
 function bodyOf(entry: Entry) {
   const { id, record, version, replaces } = entry;
   const device = thisDevice();
-  const written = entry.madeAt
-    ? {
-        device: device.id,
-        device_name: device.name,
-        by: "",
-        made_at: entry.madeAt,
-        sent_at: new Date().toISOString(),
-        seen: entry.seen,
-      }
-    : null;
+  const written = {
+    device: device.id,
+    device_name: device.name,
+    by: "",
+    made_at: entry.madeAt,
+    sent_at: new Date().toISOString(),
+    seen: entry.seen,
+  };
   return { id, record, version, written, replaces };
 }
 

@@ -1,5 +1,6 @@
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 import type { CardRecord } from "../api/client";
+import { madeAt } from "../domain/identity";
 
 /** Where an entry goes: to a sortie, or to the bench and ground cards of a model. */
 export type Target = { kind: "sortie"; sortieId: string } | { kind: "ground"; modelId: string };
@@ -21,8 +22,8 @@ export interface Entry {
   version: number;
   /** The entry of the log that this one corrects. */
   replaces: string | null;
-  /** When it was made, by this device's clock. Null: an older page did not say. */
-  madeAt: string | null;
+  /** When it was made, by this device's clock. */
+  madeAt: string;
   /** The newest entry of the log this device knew of. */
   seen: number | null;
   refused: Refusal | null;
@@ -75,8 +76,9 @@ function fromOld(old: OldEntry, place: number): Entry {
     record: old.record,
     version: 1,
     replaces: null,
-    madeAt: null,
-    seen: null,
+    // Its identity says when it was made; of what was logged elsewhere that page knew nothing.
+    madeAt: new Date(madeAt(old.id)).toISOString(),
+    seen: 0,
     refused: null,
   };
 }

@@ -68,7 +68,7 @@ export default function WaitingPage() {
 
 function said(entry: Entry, title: string): string {
   const where = entry.target.kind === "sortie" ? "of a sortie" : "bench and ground";
-  const when = entry.madeAt ? `, ${new Date(entry.madeAt).toLocaleString()}` : "";
+  const when = `, ${new Date(entry.madeAt).toLocaleString()}`;
   return `${entry.record.card_id} ${title}, ${entry.record.outcome}, ${where}${when}${entry.replaces ? ", a correction" : ""}`;
 }
 
