@@ -12,8 +12,8 @@ from starlette.applications import Starlette
 from starlette.responses import PlainTextResponse
 from starlette.routing import Route
 
-from jinba.api.admission import Admission
 from jinba.api.app import create_app
+from jinba.api.middleware import Admission
 from jinba.services import bench
 from tests.api.steps import V1
 from tests.states import TARN
@@ -63,3 +63,8 @@ def test_more_at_once_than_can_be_served_are_asked_to_come_again_and_the_count_g
         let_go.set()
         assert first.result().text == "done"
         assert client.get("/").text == "done"
+
+
+def test_no_answer_of_the_api_is_kept_by_a_browser(client):
+    for path in ("/models", "/models/none", "/silhouettes"):
+        assert client.get(f"{V1}{path}").headers["cache-control"] == "no-store"

@@ -10,8 +10,11 @@ import { startOutbox } from "./offline/outbox";
 import "./index.css";
 
 const cache = new QueryClient({
+  // The program may run on this very machine, or on a laptop beside it: whether there is an internet says nothing about it.
   defaultOptions: {
+    mutations: { networkMode: "always" },
     queries: {
+      networkMode: "always",
       staleTime: 5_000,
       retry: (count, error) => count < 3 && mayPass(error),
       retryDelay: (count) => Math.min(1000 * 2 ** count, 4000),

@@ -14,7 +14,7 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from jinba import __version__
 from jinba.api import problems
-from jinba.api.admission import Admission
+from jinba.api.middleware import Admission, NoStore
 from jinba.api.routes import compute, controls, measures, models, papers, sorties
 from jinba.formats import codec
 from jinba.persistence.database import make_engine
@@ -29,6 +29,7 @@ def create_app(database_url: str, *, web_dist: Path | None = None) -> FastAPI:
     )
     app.state.sessions = sessionmaker(make_engine(database_url), expire_on_commit=False)
     app.add_middleware(GZipMiddleware, minimum_size=1024)
+    app.add_middleware(NoStore)
     app.add_middleware(Admission)
     problems.install(app)
     for router in (models.router, sorties.router, papers.router, measures.router, controls.router, compute.router):
