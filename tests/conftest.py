@@ -44,18 +44,22 @@ def pytest_configure(config: pytest.Config) -> None:
     os.environ[_ADDRESS] = f"{server.port} {server.password} {server.data}"
 
 
-@pytest.hookimpl(tryfirst=True)
+SLOWEST = (
+    "test_races",
+    "test_kills",
+    "test_build",
+    "test_stranger",
+    "test_away",
+    "test_controls",
+    "test_field",
+    "test_demo",
+)
+
+
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Keep what shares a module's database on one worker, and start what takes longest first."""
-    slow = ("test_kills", "test_build", "test_stranger", "test_away", "test_controls", "test_field", "test_demo")
-    for item in items:
-        name = Path(item.fspath).stem
-        folder = Path(item.fspath).parent.name
-        shared = folder == "browser" or "database_url" in getattr(item, "fixturenames", ())
-        if shared or name in ("test_kills", "test_upgrade"):
-            item.add_marker(pytest.mark.xdist_group(f"{folder}-{name}"))
-    rank = {n: i for i, n in enumerate(slow)}
-    items.sort(key=lambda i: rank.get(Path(i.fspath).stem if "core" not in str(i.fspath) else "", len(slow)))
+    """Start the files that take longest first: a file is what a worker takes, and two workers should end together."""
+    rank = {name: i for i, name in enumerate(SLOWEST)}
+    items.sort(key=lambda i: len(SLOWEST) if "core" in i.path.parts else rank.get(i.path.stem, len(SLOWEST)))
 
 
 def pytest_unconfigure(config: pytest.Config) -> None:

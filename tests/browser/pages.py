@@ -5,7 +5,11 @@ from __future__ import annotations
 import time
 
 from selenium import webdriver
-from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    StaleElementReferenceException,
+    TimeoutException,
+)
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -42,9 +46,12 @@ class Browser:
         return str(self.driver.execute_script("return document.body.innerText"))
 
     def until(self, condition, what: str):
-        return WebDriverWait(self.driver, WAIT_S, 0.08, ignored_exceptions=(StaleElementReferenceException,)).until(
-            lambda _: condition(), message=f"waited for {what}; the page says:\n{self.text[:1500]}"
-        )
+        wait = WebDriverWait(self.driver, WAIT_S, 0.08, ignored_exceptions=(StaleElementReferenceException,))
+        try:
+            return wait.until(lambda _: condition())
+        except TimeoutException:
+            # What it says now, not what it said when the waiting began.
+            raise AssertionError(f"waited for {what}; the page says:\n{self.text[:1500]}") from None
 
     def see(self, words: str) -> None:
         self.until(lambda: words in self.text, repr(words))
