@@ -122,7 +122,7 @@ function Causes({ causes }: { causes: Cause[] }) {
                 <span className="float-right text-sm">
                   {c.value.toFixed(c.unit === "Cm" ? 3 : 1)} ± {c.sigma.toFixed(c.unit === "Cm" ? 3 : 1)} {c.unit}
                 </span>
-                <span aria-hidden="true" className="mt-1 block h-2 bg-base-300">
+                <span aria-hidden="true" className="clear-both mt-1 block h-2 bg-base-300">
                   <span
                     className="block h-2 bg-base-content"
                     style={{ width: `${Math.min(c.strength / 2.5, 1) * 100}%` }}
