@@ -22,6 +22,8 @@ from typing import Any
 
 import uvicorn
 from clone_history import clone_to  # type: ignore[import-not-found]  # run as a script, also beside an older tree
+from sqlalchemy import event
+from sqlalchemy.pool import Pool
 
 from jinba.api.app import create_app
 from jinba.cli import postgres
@@ -73,6 +75,44 @@ def fly(c: Client, model: str, times: int) -> None:
         c.call("POST", f"/models/{model}/sorties", {"id": sortie, "card_ids": close_gates(c, model)})
         c.call("POST", f"/sorties/{sortie}/stand-in")
         c.call("POST", f"/models/{model}/rework", {"id": str(uuid.uuid4())})
+
+
+class Held:
+    """How long connections were taken from the pool, of every engine of this process. [ms]"""
+
+    def __init__(self) -> None:
+        self.since: dict[int, float] = {}
+        self.spans: list[float] = []
+        event.listen(Pool, "checkout", lambda _, record, __: self.since.update({id(record): time.perf_counter()}))
+        event.listen(Pool, "checkin", lambda _, record: self.ended(id(record)))
+
+    def ended(self, record: int) -> None:
+        """Count a connection given back."""
+        begun = self.since.pop(record, None)
+        if begun is not None:
+            self.spans.append(1000 * (time.perf_counter() - begun))
+
+    def longest(self, work: Any) -> tuple[float, float]:
+        """Return (longest a connection was held, the whole call) of a call. [ms]"""
+        self.spans.clear()
+        begun = time.perf_counter()
+        work()
+        return max(self.spans), 1000 * (time.perf_counter() - begun)
+
+
+def landing(c: Client, model: str, held: Held, n: int) -> dict[str, float]:
+    """Return how long a connection is held while a further sortie is flown and its rework decided."""
+    sortie, figures = str(uuid.uuid4()), {}
+    cards = close_gates(c, model)
+    for name, path, body in (
+        ("plan", f"/models/{model}/sorties", {"id": sortie, "card_ids": cards}),
+        ("landing", f"/sorties/{sortie}/stand-in", None),
+        ("rework", f"/models/{model}/rework", {"id": str(uuid.uuid4())}),
+    ):
+        longest, whole = held.longest(lambda p=path, b=body: c.call("POST", p, b))
+        figures[f"{name} after {n} sorties: connection held [ms]"] = longest
+        figures[f"{name} after {n} sorties: answered [ms]"] = whole
+    return figures
 
 
 def best_ms(work: Any, times: int = 5) -> float:
@@ -129,9 +169,23 @@ def cpu_ms(c: Client, model: str, setup: dict[str, Any], times: int = 20) -> flo
     return 1000 * (time.process_time() - start) / times
 
 
+def correction(c: Client, model: str, held: Held, n: int) -> dict[str, float]:
+    """Return how long a connection is held while an entry of the first sortie is corrected and all after it computed anew."""
+    first = next(s for s in c.call("GET", f"/models/{model}")["sorties"] if s["number"] == 1)
+    line = next(e for e in c.call("GET", f"/sorties/{first['id']}")["log"] if e["record"]["card_id"] == "F1")
+    record = {**line["record"], "note": "seen from the other side"}
+    body = {"id": str(uuid.uuid4()), "record": record, "replaces": line["id"]}
+    longest, whole = held.longest(lambda: c.call("POST", f"/sorties/{first['id']}/records", body))
+    return {
+        f"first of {n} sorties corrected: connection held [ms]": longest,
+        f"first of {n} sorties corrected: answered [ms]": whole,
+    }
+
+
 def measure(c: Client, sorties: list[int]) -> dict[str, float]:
     """Return every figure of this tree."""
     figures: dict[str, float] = {}
+    held = Held()
     for n in sorties:
         model = str(uuid.uuid4())
         c.call("POST", "/models", {"id": model, "name": f"m{n}", "silhouette": "low_wing", "span_m": 1.5})
@@ -142,6 +196,9 @@ def measure(c: Client, sorties: list[int]) -> dict[str, float]:
         figures[f"last answer after a 2 s drag, {n} sorties [ms]"] = drag_lateness_ms(c, model, setup)
         figures[f"board, {n} sorties [ms]"] = best_ms(lambda m=model: c.call("GET", f"/models/{m}/board"), 3)
         figures[f"model page, {n} sorties [ms]"] = best_ms(lambda m=model: c.call("GET", f"/models/{m}"))
+        figures |= landing(c, model, held, n)
+        if n and "--queue-all" not in sys.argv:
+            figures |= correction(c, model, held, n)
         if n == 8:
             with ThreadPoolExecutor(60) as pool:
                 start = time.perf_counter()

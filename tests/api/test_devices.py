@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from tests.api.steps import V1, new_id, ok, plan_sortie
+from tests.api.steps import V1, create, new_id, ok, plan_sortie
 from tests.states import TARN
 
 MODEL = f"{V1}/models/{TARN}"
@@ -67,11 +67,32 @@ def test_what_two_devices_say_stands_side_by_side_until_a_person_chooses(flown_c
         ("phone", True, True),
         ("laptop", True, False),
     }
-    assert ok(flown_client.get(MODEL))["contested"] == ["F1"]
-    chosen = ok(flown_client.post(f"{V1}/records/{laptop['id']}/choose", json={"by": "pilot"}))
-    assert chosen["contested"] == []
+    assert [e["id"] for e in ok(flown_client.get(f"{MODEL}/plan"))["contested"]] == [phone["id"], laptop["id"]]
+    ok(flown_client.post(f"{V1}/records/{laptop['id']}/choose", json={"by": "pilot"}))
+    assert ok(flown_client.get(f"{MODEL}/plan"))["contested"] == []
     assert [r["outcome"] for r in ok(flown_client.get(url))["records"]] == ["done"]
     assert len(ok(flown_client.get(url))["log"]) == 2
+
+
+def test_a_gate_of_which_two_devices_disagree_stays_open_until_a_person_chooses_in_the_plan(client):
+    """A ground card has no sortie and no debrief: both entries stand in the plan, the failed one counts."""
+    model = f"{V1}/models/{create(client, 'Gorse')['id']}"
+    seen = ok(client.get(model))["log_order"]
+    (gate, *_) = ok(client.get(f"{model}/plan"))["programme"]["gates"]
+    passed = entry(gate, "phone", seen=seen, outcome="passed")
+    failed = entry(gate, "laptop", seen=seen, outcome="failed", note="it slips")
+    for e in (passed, failed):
+        ok(client.post(f"{model}/ground-cards", json=e))
+    plan = ok(client.get(f"{model}/plan"))
+    assert {(e["device_name"], e["counts"], e["record"]["note"]) for e in plan["contested"]} == {
+        ("phone", False, ""),
+        ("laptop", True, "it slips"),
+    }
+    assert gate in plan["programme"]["gates"]
+    ok(client.post(f"{V1}/records/{passed['id']}/choose", json={"by": "pilot"}))
+    plan = ok(client.get(f"{model}/plan"))
+    assert plan["contested"] == []
+    assert gate not in plan["programme"]["gates"]
 
 
 def test_a_devices_clock_is_corrected_by_the_offset_measured_when_it_sent(flown_client, sortie):

@@ -11,7 +11,8 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from jinba.core.errors import JinbaError
 from jinba.core.history.model import History
-from jinba.persistence.database import reading, unit_of_work
+from jinba.persistence.database import reading
+from jinba.services.computing import written
 from jinba.services.history import history
 
 T = TypeVar("T")
@@ -20,7 +21,8 @@ T = TypeVar("T")
 class Database:
     """Runs use cases, each in a transaction of its own.
 
-    A connection is held only inside ``read`` and ``write``: what is computed for the answer is computed outside.
+    A connection is held only inside ``read`` and ``write``: what is computed for the answer is computed outside, and what a
+    writing use case wants computed is computed between its runs.
     """
 
     def __init__(self, sessions: sessionmaker[Session]) -> None:
@@ -32,9 +34,8 @@ class Database:
             return use_case(session)
 
     def write(self, use_case: Callable[[Session], T]) -> T:
-        """Return what a writing use case says; committed when it returns, rolled back when it raises."""
-        with unit_of_work(self.sessions) as session:
-            return use_case(session)
+        """Return what a writing use case says; committed when it returns, rolled back when it raises. It may run twice."""
+        return written(self.sessions, use_case)
 
     def history(self, model_id: uuid.UUID) -> History:
         """Return everything known of a model."""

@@ -28,6 +28,7 @@ from jinba.formats.nomenclature import nomenclature_page
 from jinba.persistence.database import make_engine, reading, unit_of_work, upgrade
 from jinba.persistence.repositories import Models
 from jinba.services import estimates
+from jinba.services.computing import written
 from jinba.services.demo import load_demo
 from jinba.settings import settings
 
@@ -121,8 +122,7 @@ def _prepare(server: postgres.Server, kind: str) -> str:
 
 def _say_changes(sessions: sessionmaker[Session], model_id: uuid.UUID) -> None:
     """Compute the sorties of a model by the method of today, one transaction a model, and say what moved."""
-    with unit_of_work(sessions) as session:
-        changes = estimates.recompute(session, model_id)
+    changes = written(sessions, lambda s: estimates.recompute(s, model_id))
     for c in changes:
         before = "not computed before" if c.margin_before is None else f"was {c.margin_before:.1f} ({c.method_before})"
         print(f"{c.model}, sortie {c.sortie}: static margin {c.margin:.1f} % MAC by {c.method}, {before}", flush=True)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterable, Sequence
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.causes import Cause, Evidence, cause_from
-from jinba.core.diagnose.estimate import estimate_of
+from jinba.core.diagnose.estimate import Estimate, estimate_of
 from jinba.core.diagnose.score import PredictionScore, scored
 from jinba.core.diagnose.sorties import belief_after
 from jinba.core.diagnose.tendencies import Tendency, tendency_from
@@ -35,6 +36,7 @@ from jinba.persistence.orm import (
     SquawkRow,
 )
 from jinba.persistence.repositories import Estimates, Models, Sorties
+from jinba.services.computing import Computation, computed
 from jinba.services.log import SortieLog, sortie_logs
 from jinba.services.setups import setup_of, setups_of
 
@@ -61,11 +63,24 @@ def log_changed(session: Session, model: ModelRow, *, since: int) -> None:
     model.log_version += 1
     logs = sortie_logs(session, model.id)
     said = _said(session, logs)
-    for index, log in enumerate(logs):
-        if log.number >= since:
-            _store(session, model, logs[: index + 1], said.get(log.id, ()))
+    due = [logs[: i + 1] for i, log in enumerate(logs) if log.number >= since]
+    found = computed(session, model.id, [_estimation(past, said.get(past[-1].id, ())) for past in due])
+    for past, estimate in zip(due, found, strict=True):
+        _store(session, model, past, estimate)
     session.flush()
     setup_changed(session, model, logs=logs)
+
+
+def _estimation(past: Sequence[SortieLog], said: tuple[Tendency, ...]) -> Computation:
+    logged, looked_after = tuple(s.logged for s in past), past[-1].looked_after
+    return Computation(
+        ("estimate", _flown(past), said, looked_after),
+        lambda: estimate_of(logged, said=said, looked_after=looked_after),
+    )
+
+
+def _flown(past: Iterable[SortieLog]) -> Hashable:
+    return tuple((s.setup_hash, s.logged.records) for s in past)
 
 
 def setup_changed(session: Session, model: ModelRow, *, logs: Sequence[SortieLog] | None = None) -> None:
@@ -74,31 +89,40 @@ def setup_changed(session: Session, model: ModelRow, *, logs: Sequence[SortieLog
     last = logs[-1].id if logs else Sorties(session).last_landed(model.id)
     if last is None or _present_row(session, model, last, setup_hash) is not None:
         return
-    setup = setup_of(session, setup_hash)
-    belief = _of_equal_prior(session, model, last, setup)
+    belief = _of_equal_prior(session, model, last, setup_hash)
     logs = sortie_logs(session, model.id) if logs is None else logs
     if belief is None:
-        belief = belief_after(tuple(s.logged for s in logs), configuration=setup)
+        setup, logged = setup_of(session, setup_hash), tuple(s.logged for s in logs)
+        made_from = ("belief", setup_hash, _flown(logs))
+        wanted = Computation(made_from, lambda: belief_after(logged, configuration=setup))
+        (belief,) = computed(session, model.id, [wanted])
     row = _row(model, logs, setup_hash, belief, data_count=0)
     session.add(row)
     session.flush()
     _store_bias(session, row.id, belief)
 
 
-def _of_equal_prior(session: Session, model: ModelRow, last: uuid.UUID, setup: Configuration) -> Belief | None:
+def _of_equal_prior(session: Session, model: ModelRow, last: uuid.UUID, setup_hash: str) -> Belief | None:
     """Return the belief of another setup of the same log whose prior is the very same, None when there is none.
 
     A belief depends on the setup through its prior alone: sliding the pack changes where the model balances, not how well
     that is known, so that most edits on the bench need no new estimate.
     """
-    wanted = prior_of(design_of(setup))
     rows = Estimates(session).of_log(last, method=METHOD_VERSION, log_version=model.log_version)
-    setups = setups_of(session, (r.setup_hash for r in rows))
-    for row in rows:
-        prior = prior_of(design_of(setups[row.setup_hash]))
+    wanted, *priors = _priors(session, model, [setup_hash, *(r.setup_hash for r in rows)])
+    for row, prior in zip(rows, priors, strict=True):
         if np.array_equal(prior.mean, wanted.mean) and np.array_equal(prior.covariance, wanted.covariance):
             return _belief(row, Estimates(session).biases(row.id))
     return None
+
+
+def _priors(session: Session, model: ModelRow, hashes: Sequence[str]) -> list[Belief]:
+    setups = setups_of(session, hashes)
+    return computed(
+        session,
+        model.id,
+        [Computation(("prior", h), partial(lambda c: prior_of(design_of(c)), setups[h])) for h in hashes],
+    )
 
 
 def present_hash(session: Session, model_id: uuid.UUID) -> str:
@@ -216,9 +240,8 @@ def _store_bias(session: Session, estimate_id: uuid.UUID, belief: Belief) -> Non
     session.add_all(EstimateBiasRow(estimate_id=estimate_id, measure=k, value=v) for k, v in belief.bias.items())
 
 
-def _store(session: Session, model: ModelRow, logs: Sequence[SortieLog], said: tuple[Tendency, ...]) -> None:
+def _store(session: Session, model: ModelRow, logs: Sequence[SortieLog], found: Estimate) -> None:
     last = logs[-1]
-    found = estimate_of(tuple(s.logged for s in logs), said=said, looked_after=last.looked_after)
     row = _row(model, logs, last.setup_hash, found.belief, data_count=found.data_count)
     session.add(row)
     session.flush()

@@ -23,6 +23,7 @@ from jinba.formats.codec import from_json, to_json
 from jinba.persistence.once import once
 from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow
 from jinba.persistence.repositories import Log, Models, Sorties
+from jinba.services.computing import Computation, computed
 from jinba.services.estimates import log_changed
 from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
 from jinba.services.setups import setup_of
@@ -202,7 +203,12 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     if sortie.status == "landed":
         raise RefusedError("This sortie has already landed.")
     setup, card_ids = setup_of(session, sortie.setup_hash), sorties.cards(sortie_id)
-    records = fly([simulated(model, setup)], card_ids, seed=_seed(sortie_id))[0]
+    twin = simulated(model, setup)
+    flight = Computation(
+        ("flown", sortie.setup_hash, twin.faults, twin.nature, card_ids, sortie_id),
+        lambda: fly([twin], card_ids, seed=_seed(sortie_id))[0],
+    )
+    (records,) = computed(session, model.id, [flight])
     logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
     for record in (*records, *_after_flight(card_ids, setup)):
         if record.card_id in logged:

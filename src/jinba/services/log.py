@@ -43,13 +43,17 @@ class Written:
 
 @dataclass(frozen=True, slots=True)
 class LoggedEntry:
-    """An entry with what a person wants to know of it: who logged it on which device, when flown, when it arrived."""
+    """An entry with what a person wants to know of it: who logged it on which device, when flown, when it arrived.
+
+    ``contested``: another device said otherwise, not knowing of it, and nobody has chosen yet.
+    """
 
     id: uuid.UUID
     record: CardRecord
     counts: bool
     replaced: bool
     replaces: uuid.UUID | None
+    contested: bool
     logged_by: str
     device: uuid.UUID | None
     device_name: str
@@ -175,15 +179,32 @@ def logged_entries(session: Session, sortie_id: uuid.UUID) -> tuple[list[LoggedE
     rows = Log(session).of_sortie(sortie_id)
     entries = entries_of(session, rows)
     counted = of_sortie(entries)
+    return _logged(rows, entries, counted), counted
+
+
+def rival_entries(session: Session, counted: Iterable[Counted]) -> list[LoggedEntry]:
+    """Return the entries of cards of which two devices say different things, in the order of the log."""
+    contested = [c for c in counted if c.rivals]
+    entries = [e for c in contested for e in (c.entry, *c.rivals)]
+    if not entries:
+        return []
+    rows = Log(session).of_ids(uuid.UUID(e.id) for e in entries)
+    by_id = {e.id: e for e in entries}
+    return _logged(rows, [by_id[str(r.RecordRow.id)] for r in rows], contested)
+
+
+def _logged(rows: Sequence[Any], entries: Sequence[Entry], counted: Sequence[Counted]) -> list[LoggedEntry]:
     counts = {c.entry.id for c in counted}
+    rivals = {e.id for c in counted if c.rivals for e in (c.entry, *c.rivals)}
     replaced = {e.replaces for e in entries}
-    shown = [
+    return [
         LoggedEntry(
             id=r.RecordRow.id,
             record=e.record,
             counts=e.id in counts,
             replaced=e.id in replaced,
             replaces=r.RecordRow.replaces_id,
+            contested=e.id in rivals,
             logged_by=r.RecordRow.logged_by,
             device=r.RecordRow.device_id,
             device_name=r.device_name or "",
@@ -192,7 +213,6 @@ def logged_entries(session: Session, sortie_id: uuid.UUID) -> tuple[list[LoggedE
         )
         for r, e in zip(rows, entries, strict=True)
     ]
-    return shown, counted
 
 
 @dataclass(frozen=True, slots=True)

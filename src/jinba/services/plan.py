@@ -12,7 +12,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
-from jinba.core.history.model import History, Standing
+from jinba.core.history.model import History
 from jinba.core.observe.situation import design_of, resting_trims
 from jinba.core.plan.programme import Programme, programme, refusal
 from jinba.core.plan.weather import Verdict, Wind, WindVerdict, judge_wind
@@ -22,7 +22,7 @@ from jinba.persistence.orm import GatePassRow, ModelRow, PredictionRow, RecordRo
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
 from jinba.services.history import history
-from jinba.services.log import Written, write_entry
+from jinba.services.log import LoggedEntry, Written, rival_entries, write_entry
 
 
 def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Programme, WindVerdict | None]:
@@ -45,9 +45,10 @@ def judge(setup: Configuration, wind: Wind) -> WindVerdict:
     return judge_wind(wind, stall_speed_mps=design_of(setup).stall_speed_mps, limits=setup.limits)
 
 
-def contested(known: History) -> dict[str, Standing]:
-    """Return the cards of which two devices say different things; the more cautious entry counts until one is chosen."""
-    return {k: s for k, s in known.standings.items() if s.counted.rivals}
+def with_contested(session: Session, model_id: uuid.UUID) -> tuple[History, list[LoggedEntry]]:
+    """Return the history of a model with the entries that stand against each other, to choose from."""
+    known = history(session, model_id)
+    return known, rival_entries(session, (s.counted for s in known.standings.values()))
 
 
 def log_ground_card(

@@ -18,6 +18,7 @@ from jinba.persistence.once import once
 from jinba.persistence.orm import ProofRow, WorkOrderActionRow, WorkOrderRow
 from jinba.persistence.repositories import Models, Orders
 from jinba.services.bench import accept_configuration
+from jinba.services.computing import Computation, computed
 from jinba.services.history import history
 
 
@@ -66,12 +67,13 @@ def accept(session: Session, model_id: uuid.UUID, *, order_id: uuid.UUID, choice
     known = history(session, model_id)
     if model.read_only:
         raise RefusedError(f"{model.name} is read-only.")
-    correction = propose(known, choices)
     last = _flown(known).sortie
     if known.decided is not None:
         raise RefusedError(
             f"The rework after sortie {last.number} is already decided. Fly again, then decide the next."
         )
+    made_from = ("correction", model.setup_version, model.log_version, choices)
+    (correction,) = computed(session, model_id, [Computation(made_from, lambda: propose(known, choices))])
     row = accept_configuration(
         session,
         model,

@@ -3389,8 +3389,6 @@ export interface components {
             stale: string[];
             /** Log Order */
             log_order: number;
-            /** Contested */
-            contested: string[];
         };
         /**
          * Motor
@@ -3685,6 +3683,8 @@ export interface components {
         /**
          * Plan
          * @description The programme for the next sortie, with the wind's verdict.
+         *
+         *     ``contested``: the entries of cards of which two devices say different things, to choose from.
          */
         Plan: {
             programme: components["schemas"]["Programme"];
@@ -3698,6 +3698,11 @@ export interface components {
              * @default []
              */
             controls: string[];
+            /**
+             * Contested
+             * @default []
+             */
+            contested: components["schemas"]["LogLine"][];
         };
         /**
          * Planform

@@ -2,16 +2,10 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { renderHook } from "@testing-library/react";
 import type { ReactNode } from "react";
-import { expect, it, vi } from "vitest";
+import { expect, it } from "vitest";
 import type { Configuration, ModelDetail } from "../api/client";
+import { server } from "../testing/server";
 import { keys, useEditSetup } from "./models";
-
-// The client takes hold of fetch when it is made, so the stand-in server has to be there before the imports.
-const server = vi.hoisted(() => {
-  const handle = { answer: async (_: Request): Promise<Response> => Response.error() };
-  globalThis.fetch = ((request: Request) => handle.answer(request)) as typeof fetch;
-  return handle;
-});
 
 const START = { id: "m", revision: 4, setup: { pack_minutes: 8, site_elevation_m: 0 } } as unknown as ModelDetail;
 

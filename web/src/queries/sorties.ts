@@ -130,7 +130,7 @@ export function useArrivals(): void {
 }
 
 /** Let an entry count where two devices said different things. */
-export function useChooseRecord(sortieId: string) {
+export function useChooseRecord() {
   const cache = useQueryClient();
   return useMutation({
     mutationFn: (recordId: string) =>
@@ -142,7 +142,7 @@ export function useChooseRecord(sortieId: string) {
       ),
     onSuccess: (model) => {
       accept(cache, model);
-      void cache.invalidateQueries({ queryKey: keys.sortie(sortieId) });
+      void cache.invalidateQueries({ queryKey: ["sortie"] });
       void cache.invalidateQueries({ queryKey: ["debrief"] });
     },
   });

@@ -11,6 +11,7 @@ from jinba.api.deps import DbDep, IfMatch, RequiredIfMatch, etag
 from jinba.api.schemas.models import (
     ArrangeRequest,
     BenchView,
+    LogLine,
     LogRecord,
     ModelDetail,
     MoveDatum,
@@ -78,7 +79,6 @@ def detail(known: History) -> ModelDetail:
         work_order=None if known.order is None else work_order_view(known.order),
         stale=sorted(known.stale),
         log_order=known.log_order,
-        contested=sorted(plan.contested(known)),
     )
 
 
@@ -210,7 +210,7 @@ def get_plan(
     strip_rad: float = Query(0.0, ge=-7, le=7),
 ) -> Plan:
     """Return the programme for the next sortie and, with a wind, go / caution / no-go."""
-    known = db.history(model_id)
+    known, contested = db.read(lambda s: plan.with_contested(s, model_id))
     wind = None if wind_mps is None else Wind(wind_mps, wind_mps if gust_mps is None else gust_mps, from_rad, strip_rad)
     programme, verdict = plan.next_programme(known, wind=wind)
     return Plan(
@@ -219,6 +219,7 @@ def get_plan(
         wind=verdict,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
         controls=[*stopping_words(known.setup), *(s.words for s in controls.squawks_of(known))],
+        contested=[LogLine.model_validate(e) for e in contested],
     )
 
 

@@ -34,7 +34,6 @@ router = APIRouter(prefix="/api/v1", tags=["sorties"])
 def _view(sortie: fly.Sortie) -> SortieDetail:
     cards = cards_for(pitch_control_of(sortie.setup.airframe))
     after = [c.id for c in cards.values() if c.phase is Phase.AFTER]
-    rivals = {c.entry.id for c in sortie.counted if c.rivals} | {r.id for c in sortie.counted for r in c.rivals}
     return SortieDetail(
         id=sortie.id,
         model_id=sortie.model_id,
@@ -47,22 +46,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         wind=sortie.wind,
         pack_minutes=sortie.setup.pack_minutes,
         started_at=sortie.started_at,
-        log=[
-            LogLine(
-                id=e.id,
-                record=e.record,
-                counts=e.counts,
-                replaced=e.replaced,
-                replaces=e.replaces,
-                contested=str(e.id) in rivals,
-                logged_by=e.logged_by,
-                device=e.device,
-                device_name=e.device_name,
-                flown_at=e.flown_at,
-                recorded_at=e.recorded_at,
-            )
-            for e in sortie.entries
-        ],
+        log=[LogLine.model_validate(e) for e in sortie.entries],
         log_order=sortie.seen,
     )
 

@@ -181,11 +181,12 @@ class ModelDetail(BaseModel):
     work_order: WorkOrder | None
     stale: list[str]
     log_order: int
-    contested: list[str]
 
 
 class LogLine(BaseModel):
     """An entry of a sortie's log: whether it counts, was replaced or stands against another device's, who logged it and when."""
+
+    model_config = ConfigDict(from_attributes=True)
 
     id: uuid.UUID
     record: CardRecord
@@ -223,13 +224,17 @@ class SortieDetail(BaseModel):
 
 
 class Plan(BaseModel):
-    """The programme for the next sortie, with the wind's verdict."""
+    """The programme for the next sortie, with the wind's verdict.
+
+    ``contested``: the entries of cards of which two devices say different things, to choose from.
+    """
 
     programme: Programme
     cards: list[Card]
     wind: WindVerdict | None
     stall_speed_mps: float
     controls: list[str] = []
+    contested: list[LogLine] = []
 
 
 class Rework(BaseModel):

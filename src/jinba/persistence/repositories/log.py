@@ -39,6 +39,11 @@ class Log:
         query = self._entries().where(RecordRow.sortie_id == sortie_id).order_by(RecordRow.order)
         return self.session.execute(query).all()
 
+    def of_ids(self, record_ids: Iterable[uuid.UUID]) -> Sequence[Any]:
+        """Return some records in the order of the log."""
+        query = self._entries().where(RecordRow.id.in_(list(record_ids))).order_by(RecordRow.order)
+        return self.session.execute(query).all()
+
     def newest_epochs(self, model_id: uuid.UUID) -> Sequence[Any]:
         """Return of each card of a model the records of the newest epoch in which it was done."""
         ranked = (

@@ -3,23 +3,12 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
-import { afterEach, expect, it, vi } from "vitest";
+import { afterEach, expect, it } from "vitest";
 import type { Card, LogLine, ModelDetail, SortieDetail } from "../../api/client";
 import { aReading, aRecord } from "../../api/records";
 import { keys } from "../../queries/models";
+import { server } from "../../testing/server";
 import { LogList } from "./LogList";
-
-const server = vi.hoisted(() => {
-  const handle = { answer: async (_: Request): Promise<Response> => Promise.reject(new TypeError("away")) };
-  const Plain = globalThis.Request;
-  globalThis.Request = class extends Plain {
-    constructor(input: RequestInfo | URL, init?: RequestInit) {
-      super(typeof input === "string" && input.startsWith("/") ? `http://127.0.0.1${input}` : input, init);
-    }
-  };
-  globalThis.fetch = ((request: Request) => handle.answer(request)) as typeof fetch;
-  return handle;
-});
 
 const CARD = {
   id: "F2",

@@ -5,24 +5,12 @@ import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { IDBFactory } from "fake-indexeddb";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, expect, it } from "vitest";
 import type { Card, ModelDetail, SortieDetail } from "../../api/client";
 import { OnDevice } from "../../components/OnDevice";
 import { keys } from "../../queries/models";
+import { server } from "../../testing/server";
 import FlyPage from "./FlyPage";
-
-// The client takes hold of fetch when it is made: the server that is away has to be there before the imports.
-const server = vi.hoisted(() => {
-  const handle = { answer: async (_: Request): Promise<Response> => Promise.reject(new TypeError("Failed to fetch")) };
-  const Plain = globalThis.Request;
-  globalThis.Request = class extends Plain {
-    constructor(input: RequestInfo | URL, init?: RequestInit) {
-      super(typeof input === "string" && input.startsWith("/") ? `http://127.0.0.1${input}` : input, init);
-    }
-  };
-  globalThis.fetch = ((request: Request) => handle.answer(request)) as typeof fetch;
-  return handle;
-});
 
 const card = (id: string): Card =>
   ({

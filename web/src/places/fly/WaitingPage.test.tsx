@@ -4,24 +4,13 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { createMemoryRouter, RouterProvider } from "react-router";
-import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, expect, it } from "vitest";
 import type { Card, CardRecord } from "../../api/client";
 import { aRecord } from "../../api/records";
 import { SettingsProvider } from "../../components/settings-context";
 import { sendRecord, snapshot, throwAway } from "../../offline/outbox";
+import { refusal, server } from "../../testing/server";
 import WaitingPage from "./WaitingPage";
-
-const server = vi.hoisted(() => {
-  const handle = { answer: async (_: Request): Promise<Response> => Promise.reject(new TypeError("away")) };
-  const Plain = globalThis.Request;
-  globalThis.Request = class extends Plain {
-    constructor(input: RequestInfo | URL, init?: RequestInit) {
-      super(typeof input === "string" && input.startsWith("/") ? `http://127.0.0.1${input}` : input, init);
-    }
-  };
-  globalThis.fetch = ((request: Request) => handle.answer(request)) as typeof fetch;
-  return handle;
-});
 
 const card = (id: string): Card =>
   ({
@@ -37,11 +26,6 @@ const card = (id: string): Card =>
   }) as unknown as Card;
 
 const GROUND = { kind: "ground", modelId: "m1" } as const;
-const problem = (title: string) =>
-  Response.json(
-    { type: "x", title, status: 422, code: "c", violations: [] },
-    { status: 422, headers: { "Content-Type": "application/problem+json" } },
-  );
 
 let posted: CardRecord[];
 /** What the program says to each card that is sent: "kept", or why not; a card that is not named is not answered. */
@@ -58,7 +42,7 @@ beforeEach(async () => {
     posted.push(record);
     const answer = says[record.card_id];
     if (!answer) throw new TypeError("away");
-    return answer === "kept" ? Response.json({ id: "m1" }) : problem(answer);
+    return answer === "kept" ? Response.json({ id: "m1" }) : refusal(answer);
   };
   for (const e of [...snapshot().waiting, ...snapshot().refused]) await throwAway(e.id);
 });

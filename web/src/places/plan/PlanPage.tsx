@@ -4,6 +4,7 @@ import type { Card, CardRecord, Plan } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { isOpen, useLogGroundCard, usePlan, usePlanSortie, type WindEntry } from "../../queries/sorties";
+import { Contested } from "./Contested";
 import { GateCard } from "./GateCard";
 import { SortieColumn } from "./SortieColumn";
 import { WindPanel } from "./WindPanel";
@@ -106,12 +107,7 @@ function PlanView({
             )}
           </h2>
           {log.error ? <ProblemNote error={log.error} /> : null}
-          {model.contested.length > 0 ? (
-            <p className="mb-1 font-semibold text-accent" data-testid="contested">
-              Two devices say different things of {model.contested.join(", ")}. The more cautious entry counts; do the
-              card again, or choose in the debrief.
-            </p>
-          ) : null}
+          <Contested lines={plan.contested ?? []} cards={cards} />
           {plan.programme.cards
             .filter((c) => cards[c.card_id]?.phase === "bench" || cards[c.card_id]?.phase === "ground")
             .filter((c) => c.state !== "not_for_this_model")

@@ -1,0 +1,82 @@
+import { Link } from "react-router";
+import type { Card, LogLine, Reading } from "../api/client";
+
+interface Props {
+  line: LogLine;
+  /** The words of a direction, as the program has them. */
+  way: (response: string) => string;
+  card: Card | undefined;
+  /** Where it is corrected; left out where it can only be chosen. */
+  correct?: string;
+  readOnly: boolean;
+  busy: boolean;
+  onChoose: () => void;
+}
+
+/** An entry of the log: what was said, whether it counts, who logged it and when. */
+export function LogEntry({ line, way, card, correct, readOnly, busy, onChoose }: Props) {
+  const { record } = line;
+  const state = line.replaced
+    ? "corrected by a later entry"
+    : line.contested
+      ? line.counts
+        ? "counts, another device says otherwise"
+        : "does not count, another device says otherwise"
+      : line.counts
+        ? ""
+        : "said again later";
+  return (
+    <li className="border-b border-base-300 py-2" data-entry={record.card_id} data-counts={line.counts}>
+      <div className="flex flex-wrap items-baseline justify-between gap-2">
+        <p className={line.counts ? "font-semibold" : "text-secondary line-through"}>
+          {record.card_id} {card?.title}, {record.outcome}
+        </p>
+        {line.replaced || readOnly ? null : (
+          <span className="no-print flex gap-2">
+            {line.contested ? (
+              <button type="button" className="btn btn-sm min-h-11" disabled={busy} onClick={onChoose}>
+                This one counts
+              </button>
+            ) : null}
+            {correct ? (
+              <Link className="btn btn-ghost btn-sm min-h-11" to={correct}>
+                Correct
+              </Link>
+            ) : null}
+          </span>
+        )}
+      </div>
+      <p className="text-sm">
+        {[
+          ...(record.left_alone === false ? ["could not be left alone"] : []),
+          ...record.readings.map((r) => spokenReading(r, card, way)),
+          ...(record.note ? [`"${record.note}"`] : []),
+        ].join("; ") || "nothing measured"}
+      </p>
+      <p className="label-small">
+        {[...(state ? [state] : []), ...(line.replaces ? ["a correction"] : []), who(line)].join("; ")}
+      </p>
+    </li>
+  );
+}
+
+function spokenReading(reading: Reading, card: Card | undefined, words: (response: string) => string): string {
+  const capture = card?.captures.find((c) => c.key === reading.key);
+  const label = capture?.label ?? reading.key.replaceAll("_", " ");
+  if (reading.choice) {
+    const option = capture?.options.find((o) => o.key === reading.choice);
+    return `${label}: ${option?.words ?? reading.choice}`;
+  }
+  const way = reading.direction ? ` ${words(reading.direction)}` : "";
+  const amount = capture?.kind === "stick" ? `${Math.round((reading.number ?? 0) * 100)} %` : `${reading.number ?? ""}`;
+  const plural = capture?.kind === "stick" ? "of full stick" : (capture?.unit ?? "");
+  const unit = plural === "clicks" && reading.number === 1 ? "click" : plural;
+  if (reading.none) return `${label}: none${reading.number ? ` in ${reading.number} ${unit}` : ""}`;
+  return `${label}: ${amount} ${unit}${way}`;
+}
+
+function who(line: LogLine): string {
+  const by = line.logged_by || line.device_name || "";
+  const when = new Date(line.flown_at ?? line.recorded_at).toLocaleString();
+  return by ? `${by}, ${when}` : when;
+}

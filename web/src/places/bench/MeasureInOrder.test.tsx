@@ -1,0 +1,87 @@
+// @vitest-environment happy-dom
+import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import type { MeasuringStep } from "../../api/client";
+import { onBench, press } from "../../testing/bench";
+import { refusal, served } from "../../testing/server";
+import { MeasureInOrder } from "./MeasureInOrder";
+
+const step = (label: string, path: (string | number)[], part: Partial<MeasuringStep> = {}): MeasuringStep => ({
+  part: "wing",
+  label,
+  words: `${label}, with the ruler.`,
+  path,
+  focus: `section:wing:1:${path.at(-1)}`,
+  quantity: "length",
+  negated: false,
+  ...part,
+});
+const TIP = ["surfaces", 0, "sections", 1];
+const STEPS = [
+  step("Chord at the tip", [...TIP, "chord_m"]),
+  step("Wash-out, right tip", [...TIP, "twist_rad"], { quantity: "angle", negated: true }),
+  step("Wash-out, left tip", [...TIP, "left_twist_rad"], { quantity: "angle", negated: true }),
+];
+
+function stage() {
+  served({ "/measuring-steps": STEPS });
+  const done = vi.fn();
+  return { done, ...onBench(<MeasureInOrder onDone={done} />) };
+}
+
+const field = () => screen.getByRole("textbox") as HTMLInputElement;
+const enter = (text: string) => {
+  fireEvent.change(field(), { target: { value: text } });
+  fireEvent.blur(field());
+};
+
+beforeEach(() => localStorage.clear());
+afterEach(cleanup);
+
+it("asks for one measure at a time, the cursor in it, lit up on the drawing", async () => {
+  const bench = stage();
+  await screen.findByText("Step 1 of 3, wing");
+  await waitFor(() => expect(document.activeElement).toBe(field()));
+  expect(field().value).toBe("200");
+  expect(bench.shown).toContain("section:wing:1:chord_m");
+  enter("190");
+  await expect.poll(() => bench.now().airframe.surfaces[0]?.sections[1]?.chord_m).toBe(0.19);
+  await press("Next");
+  expect(await screen.findByText("Wash-out, right tip, with the ruler.")).toBeTruthy();
+  await press("Back");
+  expect(await screen.findByText("Step 1 of 3, wing")).toBeTruthy();
+});
+
+it("counts wash-out as nose down, and the left tip like the right one until it is measured itself", async () => {
+  const bench = stage();
+  await screen.findByText("Step 1 of 3, wing");
+  await press("Next");
+  await screen.findByText("Step 2 of 3, wing");
+  enter("3");
+  const tip = () => bench.now().airframe.surfaces[0]?.sections[1];
+  await expect.poll(() => tip()?.twist_rad).toBeCloseTo((-3 * Math.PI) / 180);
+  await press("Next");
+  await screen.findByText("Step 3 of 3, wing");
+  expect(field().value, "as the right one").toBe("3.0");
+  enter("-2.5");
+  await expect.poll(() => tip()?.left_twist_rad).toBeCloseTo((2.5 * Math.PI) / 180);
+  expect(tip()?.twist_rad).toBeCloseTo((-3 * Math.PI) / 180);
+});
+
+it("ends on its last step, or when one has enough of it, and puts the light out", async () => {
+  const bench = stage();
+  await screen.findByText("Step 1 of 3, wing");
+  await press("Stop measuring");
+  expect(bench.done).toHaveBeenCalledTimes(1);
+  expect(bench.shown.at(-1)).toBeNull();
+  await press("Next");
+  await press("Next");
+  await press("Finished");
+  expect(bench.done).toHaveBeenCalledTimes(2);
+});
+
+it("says why there is nothing to measure", async () => {
+  served({ "/measuring-steps": refusal("A surface needs two chords.") });
+  onBench(<MeasureInOrder onDone={() => undefined} />);
+  expect((await screen.findByRole("alert")).textContent).toContain("A surface needs two chords.");
+});

@@ -1,0 +1,35 @@
+import type { Card, LogLine } from "../../api/client";
+import { LogEntry } from "../../components/LogEntry";
+import { useTheModel } from "../../components/model-context";
+import { ProblemNote } from "../../components/ui/feedback";
+import { useDirections } from "../../queries/models";
+import { useChooseRecord } from "../../queries/sorties";
+
+/** What two devices say of a card without knowing of each other: both shown, the more cautious one counts until one is chosen. */
+export function Contested({ lines, cards }: { lines: LogLine[]; cards: Record<string, Card> }) {
+  const model = useTheModel();
+  const choose = useChooseRecord();
+  const directions = useDirections(model);
+  if (lines.length === 0) return null;
+  return (
+    <section className="sheet mb-2 border-l-4 border-l-accent p-2" data-testid="contested">
+      <p className="font-semibold text-accent">
+        Two devices say different things. Until you choose, or do the card again, the more cautious entry counts.
+      </p>
+      {choose.error ? <ProblemNote error={choose.error} /> : null}
+      <ol>
+        {lines.map((line) => (
+          <LogEntry
+            key={line.id}
+            line={line}
+            way={(response) => directions.data?.responses[response]?.model ?? ""}
+            card={cards[line.record.card_id]}
+            readOnly={model.read_only}
+            busy={choose.isPending}
+            onChoose={() => choose.mutate(line.id)}
+          />
+        ))}
+      </ol>
+    </section>
+  );
+}
