@@ -13,7 +13,7 @@ from functools import partial
 import numpy as np
 from scipy.optimize import brentq
 
-from jinba.core.bench.controls import control_setup_of, controls_answer
+from jinba.core.bench.controls import controls_answer
 from jinba.core.controls.fitting import ControlRole, Fitting
 from jinba.core.controls.holes import hole_search
 from jinba.core.controls.linkage import Linkage
@@ -79,7 +79,7 @@ def main() -> None:
     for key in SILHOUETTES:
         c = silhouette_configuration(key, span_m=1.5)
         whole = _median_ms(partial(controls_answer, c), 20)
-        print(f"whole desk, {key}: {whole:.0f} ms, {len(control_setup_of(c).fittings)} surfaces")
+        print(f"whole desk, {key}: {whole:.0f} ms, {len(c.control_setup.fittings)} surfaces")
 
 
 if __name__ == "__main__":

@@ -9,7 +9,6 @@ from typing import Any
 import pytest
 from pypdf import PdfReader
 
-from jinba.core.bench.controls import control_setup_of
 from jinba.formats.codec import to_json
 from tests.api.steps import V1, assert_no_number_breaks, close_gates, create, figures, fly_and_rework, ok, step
 from tests.builders import model as builder_model
@@ -279,7 +278,7 @@ def test_no_number_whatever_breaks_the_controls(client, path, body):
 def test_no_number_whatever_breaks_a_whole_set_up(client):
     """Each number of a control set-up replaced by what is no measure: refused in words, or answered, never an error of ours."""
     c = builder_model("flying_wing")
-    body = to_json(c) | {"controls": to_json(control_setup_of(c))}
+    body = to_json(c) | {"controls": to_json(c.control_setup)}
     for place in figures(body["controls"]):
         for value in (1e300, 0.0):
             odd = copy.deepcopy(body)

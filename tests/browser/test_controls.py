@@ -105,7 +105,7 @@ def test_six_clicks_go_to_the_clevis_with_what_to_find(browser: Browser):
     Select(way).select_by_visible_text("nose up")
     b.see("6 clicks nose up: elevator trailing edge up")
     b.see("move it out of the radio")
-    b.see("screw in (shorter rod) the clevis by 1 turn: elevator up")
+    b.see("screw in (shorter rod) the clevis by 1 turn: it goes up, for nose up")
     b.press("Move it to the clevis")
     b.until(lambda: "All trims centred: elevator up" in b.one("[data-testid=zeroed]").text, "what to find")
     assert "Propeller off." in b.one("[data-testid=zeroed]").text

@@ -20,7 +20,8 @@ from jinba.core.controls.radio import RadioSheet
 from jinba.core.controls.setup import ControlSetup, starting_setup
 from jinba.core.controls.shims import Seat, mount_shim, seat_shim
 from jinba.core.controls.stabiliser import Stabiliser
-from jinba.core.correct.trims import clicks_to_leave, set_rest
+from jinba.core.correct import trims
+from jinba.core.diagnose.update import prior_belief
 from jinba.core.frames import (
     Axis,
     PitchControl,
@@ -33,6 +34,7 @@ from jinba.core.frames import (
     words_for,
     words_for_pilot,
 )
+from jinba.core.observe.situation import resting_trims
 from tests.builders import model
 
 # Layout, response -> every surface that moves, seen from behind the model.
@@ -221,25 +223,69 @@ def test_every_surface_has_words_both_ways():
         assert up.split()[-1] in ("up", "right")
 
 
+@pytest.fixture
+def wanting(monkeypatch):
+    """Return a rework of a model whose flights want every surface so many clicks off where its linkage holds it."""
+
+    def rework(c: Configuration, clicks: dict[Axis, float]):
+        def wanted(configuration, belief, flown, axis):
+            control = configuration.control(axis)
+            return control.mechanical_rad + clicks.get(axis, 0.0) * control.rad_per_click
+
+        monkeypatch.setattr(trims, "needed_rest_rad", wanted)
+        return trims.set_trims(c, prior_belief(static_margin_sigma=0.02), resting_trims(c))
+
+    return rework
+
+
 @pytest.mark.parametrize(("levers", "lever"), [((), "lever towards you"), (("pitch",), "lever away from you")])
-def test_the_rework_names_the_lever_of_this_pilots_radio(levers, lever):
+def test_the_rework_names_the_lever_of_this_pilots_radio(levers, lever, wanting):
     c = model("low_wing")
-    control = c.elevator
-    rest = control.mechanical_rad - 2 * control.rad_per_click
-    _, action = set_rest(control, rest, control.mechanical_rad, radio=RadioSheet(mode=1, levers_reversed=levers))
-    assert action is not None
+    radio = RadioSheet(mode=1, levers_reversed=levers)
+    _, (action,) = wanting(replace(c, controls=replace(setup_of(c), radio=radio)), {Axis.PITCH: -2.0})
     assert f"2 clicks nose up, {lever}, beside the left stick" in action.words
 
 
-def test_with_a_controller_no_click_stays_in_the_radio():
+def test_with_a_controller_no_click_stays_in_the_radio(wanting):
     c = model("flying_wing")
     fitted = replace(c, controls=replace(setup_of(c), stabiliser=Stabiliser()))
-    assert clicks_to_leave(fitted) == 0
-    assert clicks_to_leave(replace(fitted, controls=replace(setup_of(c), threshold_clicks=2))) == 2
-    control = c.elevator
-    after, action = set_rest(
-        control, control.mechanical_rad - 3 * control.rad_per_click, control.mechanical_rad, leave=0
-    )
-    assert after.clicks == 0
-    assert action is not None
-    assert "let the controller learn" in action.words
+    assert trims.clicks_to_leave(fitted) == 0
+    assert trims.clicks_to_leave(replace(fitted, controls=replace(setup_of(c), threshold_clicks=2))) == 2
+    after, actions = wanting(fitted, {Axis.PITCH: -3.0})
+    assert (after.elevator.clicks, after.elevator.sub_trim_rad) == (0, 0.0)
+    assert len(actions) == 2, "one order for each elevon"
+    assert all("in the controller" in a.words for a in actions)
+    assert after.controls is not None
+    assert all(f.learned_us is not None for f in after.controls.fittings)
+
+
+def test_elevons_that_both_want_get_one_order_each(wanting):
+    """Pitch and roll share two clevises: one order a surface, its sum in words, and a proof that can be read."""
+    c = model("flying_wing")
+    after, actions = wanting(c, {Axis.PITCH: -10.0, Axis.ROLL: 8.0})
+    left, right = actions
+    # Up for pitch, down on the left for a roll to the right: left 2 clicks up, right 18 up.
+    assert left.words.startswith("Left elevon, which stands")
+    assert "it goes up, for nose up and left wing down" in left.words
+    assert "it goes up, for nose up and right wing down" in right.words
+    assert left.amount < right.amount
+    assert left.proof.startswith("All trims centred: left elevon up")
+    assert right.proof.startswith("All trims centred: right elevon up")
+    assert {after.elevator.clicks, after.aileron.clicks} == {0}
+    assert after.elevator.resting_rad == pytest.approx(c.elevator.mechanical_rad - 10 * c.elevator.rad_per_click)
+    assert after.aileron.resting_rad == pytest.approx(c.aileron.mechanical_rad + 8 * c.aileron.rad_per_click)
+
+
+def test_few_clicks_of_one_axis_go_along_when_the_other_one_leaves_the_radio(wanting):
+    """An elevon has one clevis: two clicks of roll cannot stay behind when the pitch is turned into it."""
+    after, actions = wanting(model("flying_wing"), {Axis.PITCH: -10.0, Axis.ROLL: 2.0})
+    assert after.aileron.clicks == 0
+    assert [a.unit for a in actions] == ["turns", "turns"]
+    tailed, on_the_tail = wanting(model("low_wing"), {Axis.PITCH: -10.0, Axis.ROLL: 2.0})
+    assert tailed.aileron.clicks == 2, "ailerons share nothing with the elevator"
+    assert {a.unit for a in on_the_tail} == {"turns", "clicks"}
+
+
+def test_a_model_without_a_rudder_is_asked_for_none(wanting):
+    _, actions = wanting(model("flying_wing"), {Axis.YAW: 12.0})
+    assert actions == ()

@@ -17,13 +17,12 @@ from jinba.core.airframe.layout import (
 )
 from jinba.core.airframe.planform import planform_of
 from jinba.core.cards.catalogue import CARDS, cards_for
-from jinba.core.controls.surface_control import Control
-from jinba.core.correct.trims import set_rest
+from jinba.core.controls.transfer import AxisRest, Way, orders
 from jinba.core.flight.faults import Faults, Nature
 from jinba.core.flight.plant import build_plant
 from jinba.core.flight.runs import path_run, roll_run
 from jinba.core.flight.trimming import steady_flight
-from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for
+from jinba.core.frames import Axis, PitchControl, Response, words_for
 from jinba.core.observe.predictions import Moment, crab_cruise, pitch_rate_cruise
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import SILHOUETTES
@@ -127,20 +126,22 @@ def test_the_direction_check_asks_for_what_this_layout_does(layout):
 
 
 @pytest.mark.parametrize(
-    ("layout", "rest", "named", "says"),
+    ("key", "axis", "rest", "says"),
     [
-        (PitchControl.FOREPLANE, +0.06, "Foreplane", "nose down (foreplane trailing edge up)"),
-        (PitchControl.FOREPLANE, -0.06, "Foreplane", "nose up (foreplane trailing edge down)"),
-        (PitchControl.ELEVONS, -0.06, "Elevon pitch", "nose up (both elevons trailing edge up)"),
-        (PitchControl.V_TAIL, +0.06, "V-tail pitch", "nose down (both tail surfaces trailing edge down)"),
+        ("canard", Axis.PITCH, +0.06, ("Foreplane", "it goes up, for nose down")),
+        ("canard", Axis.PITCH, -0.06, ("Foreplane", "it goes down, for nose up")),
+        ("flying_wing", Axis.PITCH, -0.06, ("Left elevon", "it goes up, for nose up and left wing down")),
+        ("flying_wing", Axis.PITCH, -0.06, ("Right elevon", "it goes up, for nose up and right wing down")),
+        ("flying_wing", Axis.ROLL, +0.06, ("Right elevon", "it goes up, for nose up and right wing down")),
+        ("v_tail", Axis.PITCH, +0.06, ("Left tail surface", "it goes down, for nose down and nose left")),
+        ("v_tail", Axis.YAW, +0.06, ("Right tail surface", "it goes up, for nose up and nose left")),
     ],
 )
-def test_clevis_instructions_name_the_surfaces_of_the_layout(layout, rest, named, says):
-    _, action = set_rest(Control(Axis.PITCH, 0.3, 0.004, 0.05, 0.012), rest, rest, layout)
-    assert action is not None
-    assert action.words.startswith(named)
-    assert says in action.words
-    assert control_name(Axis.PITCH, layout).lower() == named.lower()
+def test_clevis_instructions_name_the_surfaces_of_the_layout(key, axis, rest, says):
+    c = model(key)
+    neutral = {a: AxisRest(0.0, 0.0, 0.0) for a in Axis}
+    found = orders(c.control_setup, neutral, {axis: rest}, Way.CLEVIS, inverted_v=False)
+    assert any(o.clevis.startswith(says[0]) and says[1] in o.clevis for o in found), [o.clevis for o in found]
 
 
 def test_what_carries_the_weight():

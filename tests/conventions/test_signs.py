@@ -6,8 +6,7 @@ from dataclasses import replace
 import pytest
 
 from jinba.core.airframe.parts import Motor
-from jinba.core.controls.surface_control import Control
-from jinba.core.correct.trims import set_rest
+from jinba.core.controls.transfer import AxisRest, Way, orders
 from jinba.core.flight.faults import Faults, Nature
 from jinba.core.flight.plant import build_plant
 from jinba.core.flight.runs import path_run, roll_run
@@ -161,24 +160,23 @@ def test_what_a_nose_heavy_and_a_tail_heavy_model_show(margin, pushes, dives):
 
 
 @pytest.mark.parametrize(
-    ("axis", "rest", "model_words", "surface_words"),
+    ("axis", "rest", "says"),
     [
-        (Axis.PITCH, +0.06, "nose down", "elevator trailing edge down"),
-        (Axis.PITCH, -0.06, "nose up", "elevator trailing edge up"),
-        (Axis.ROLL, +0.06, "right wing down", "right aileron up, left aileron down"),
-        (Axis.ROLL, -0.06, "left wing down", "left aileron up, right aileron down"),
-        (Axis.YAW, +0.06, "nose left", "rudder trailing edge left"),
-        (Axis.YAW, -0.06, "nose right", "rudder trailing edge right"),
+        (Axis.PITCH, +0.06, ("it goes down, for nose down", "elevator down")),
+        (Axis.PITCH, -0.06, ("it goes up, for nose up", "elevator up")),
+        (Axis.ROLL, +0.06, ("it goes down, for right wing down", "left aileron down")),
+        (Axis.ROLL, -0.06, ("it goes up, for left wing down", "left aileron up")),
+        (Axis.YAW, +0.06, ("it goes left, for nose left", "rudder left")),
+        (Axis.YAW, -0.06, ("it goes right, for nose right", "rudder right")),
     ],
 )
-def test_clevis_instructions_say_model_and_surface(axis, rest, model_words, surface_words):
-    control = Control(axis, 0.3, 0.004, 0.05, 0.012)
-    _, action = set_rest(control, rest, rest)
-    assert action is not None
-    assert model_words in action.words
-    assert surface_words in action.words
-    assert surface_words in action.surface_words
-    assert not re.search(r"[-+]\d", action.words), "no signed number reaches a pilot"
+def test_clevis_instructions_say_model_and_surface(axis, rest, says):
+    c = model("low_wing")
+    neutral = {a: AxisRest(0.0, 0.0, 0.0) for a in Axis}
+    order = orders(c.control_setup, neutral, {axis: rest}, Way.CLEVIS, inverted_v=False)[0]
+    assert says[0] in order.clevis
+    assert says[1] in order.find
+    assert not re.search(r"[-+]\d", " ".join((*order.steps, order.find))), "no signed number reaches a pilot"
 
 
 def test_stations_are_words_too():

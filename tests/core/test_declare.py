@@ -6,7 +6,6 @@ from dataclasses import fields, is_dataclass, replace
 
 import pytest
 
-from jinba.core.bench.controls import control_setup_of
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import BallastStation, BallastStock, Configuration, JigReading, PublishedPoint, balance_of
 from jinba.core.controls.stabiliser import Stabiliser
@@ -20,7 +19,7 @@ from tests.builders import model
 def everything() -> Configuration:
     """Return a setup in which nearly every optional part is there."""
     c = model("twin_boom_pusher")
-    controls = replace(control_setup_of(c), stabiliser=Stabiliser())
+    controls = replace(c.control_setup, stabiliser=Stabiliser())
     stock = BallastStock((0.01,), stations=(BallastStation("nose", -0.1),))
     order = BenchOrder((BenchStep("slide the pack"),), 0.1, 0.002, "under the spar", 0.101)
     items = tuple(replace(i, bay_m=(i.x_m - 0.05, i.x_m + 0.05)) for i in c.items)

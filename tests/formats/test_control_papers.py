@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
-from jinba.core.bench.controls import control_setup_of, controls_answer
+from jinba.core.bench.controls import controls_answer
 from jinba.core.controls.fitting import Command
 from jinba.core.controls.mixing import Mix
 from jinba.core.controls.radio import Timer
@@ -28,7 +28,7 @@ from tests.builders import model
 
 def full_setup():
     c = model("flying_wing")
-    s = control_setup_of(c)
+    s = c.control_setup
     switches = tuple(
         Switch(n, side, k, positions=3, jobs=(Job.MODE,) if k == 1 else (Job.OTHER,), modes=tuple(FlightMode)[:3])
         for side in ("left", "right")
@@ -79,7 +79,7 @@ def test_throws_on_the_sheet_are_those_of_the_desk():
 
 def test_throws_go_out_and_come_in_again():
     c = model("low_wing")
-    setup = control_setup_of(c)
+    setup = c.control_setup
     back = read_throws(c, write_throws(c).encode())
     for before, after in zip(setup.rates, back.rates, strict=True):
         for a, b in zip(before.steps, after.steps, strict=True):

@@ -19,10 +19,9 @@ from jinba.core.controls.linkage import Linkage, motion
 from jinba.core.controls.mixing import Weights, saturation_map
 from jinba.core.controls.shims import shim_m
 from jinba.core.controls.stabiliser import level_correction
-from jinba.core.controls.surface_control import Control, transfer_trim
 from jinba.core.controls.throws import expo
+from jinba.core.controls.transfer import nearest_half_turns, turned_from
 from jinba.core.diagnose.update import prior_belief, update
-from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, sum_items
 from jinba.core.observe.measures import Datum, Measure
 from jinba.core.observe.parameters import P
@@ -66,18 +65,12 @@ def test_maiden_balance_page():
 
 
 def test_trim_transfer_and_corrections_pages():
-    control = Control(
-        axis=Axis.PITCH,
-        throw_rad=0.3,
-        rad_per_click=math.radians(0.25),
-        chord_m=0.05,
-        horn_arm_m=0.012,
-        thread_pitch_m=0.0004,
-    )
-    assert math.degrees(control.rad_per_turn) == pytest.approx(1.91, abs=0.005)
-    moved = transfer_trim(control, math.radians(2.5))
-    assert moved.half_turns == 3
-    assert math.degrees(moved.sub_trim_rad) == pytest.approx(2.5 - 2.86, abs=0.01)
+    """2.5 degrees on a square 12 mm horn with an M2 thread: three half turns are 2.86 degrees, 0.36 too much."""
+    square = Linkage(arm_m=0.012, horn_m=0.012, distance_m=0.1, thread_pitch_m=0.0004)
+    f = replace(model().control_setup.fittings[2], linkage=square)
+    half = nearest_half_turns(f, 0.0, math.radians(2.5))
+    assert half == 3
+    assert 2.5 - math.degrees(turned_from(f, 0.0, half)) == pytest.approx(2.5 - 2.86, abs=0.02)
 
 
 def test_master_equation_page():

@@ -9,8 +9,11 @@ from typing import Annotated
 from jinba.core.airframe.parts import Airframe
 from jinba.core.airframe.planform import planform_of
 from jinba.core.atmosphere.standard import site_density_kg_m3
-from jinba.core.controls.setup import ControlSetup
+from jinba.core.controls.deflections import mean_throw_rad
+from jinba.core.controls.four_bar import LinkageError
+from jinba.core.controls.setup import COMMAND_OF, ControlSetup, starting_setup
 from jinba.core.controls.surface_control import Control
+from jinba.core.controls.travel import ruler_m
 from jinba.core.declare import (
     OPENS_NOTHING,
     Change,
@@ -218,6 +221,36 @@ class Configuration:
     def density_kg_m3(self) -> float:
         """Air density at the site: standard pressure of its height, air temperature if known. [kg/m3]"""
         return site_density_kg_m3(elevation_m=self.site_elevation_m, temperature_k=self.site_temperature_k)
+
+    @property
+    def control_setup(self) -> ControlSetup:
+        """The control set-up as described, or the one to start from."""
+        if self.controls is not None:
+            return self.controls
+        return starting_setup(self.airframe, elevator=self.elevator, aileron=self.aileron, rudder=self.rudder)
+
+    def throw_rad(self, axis: Axis) -> float:
+        """Return the throw of an axis at full command: nose up, right wing down, nose right. [rad]
+
+        The mean over its surfaces by linkage, end points and weights, where they are described; else, and where they cannot
+        be fitted as described or nothing moves the axis, what the silhouette starts from.
+        """
+        start = self.control(axis).throw_rad
+        if self.controls is None:
+            return start
+        try:
+            return mean_throw_rad(self.controls, axis, 1.0 if axis is Axis.ROLL else -1.0) or start
+        except LinkageError:
+            return start
+
+    def chord_m(self, axis: Axis) -> float:
+        """Return the chord at which the surfaces of an axis are read with a ruler: hinge line to trailing edge. [m]"""
+        moving = () if self.controls is None else self.controls.moving(COMMAND_OF[axis])
+        return moving[0].chord_m if moving else self.control(axis).chord_m
+
+    def ruler_mm(self, axis: Axis, angle_rad: float) -> float:
+        """Return how far a surface of an axis stands off fair for an angle, straight, as a ruler reads it; never signed. [mm]"""
+        return 1000.0 * ruler_m(self.chord_m(axis), angle_rad)
 
     def control(self, axis: Axis) -> Control:
         """Return the control of an axis: elevator, aileron or rudder."""

@@ -95,7 +95,7 @@ def _rates(c: Configuration, answer: ControlsAnswer) -> Rows:
     for r in answer.rates:
         step = next(s for s in answer.setup.rates_of(r.axis).steps if s.name == r.rate)
         one, other = _PITCH[r.axis.value]
-        chord = c.control(r.axis).chord_m
+        chord = c.chord_m(r.axis)
         rows.append(
             (
                 r.axis.value,

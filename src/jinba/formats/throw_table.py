@@ -6,7 +6,6 @@ import csv
 import io
 from dataclasses import replace
 
-from jinba.core.bench.controls import control_setup_of
 from jinba.core.configuration import Configuration
 from jinba.core.controls.deflections import command_for_throw, mean_throw_rad
 from jinba.core.controls.setup import ControlSetup
@@ -32,7 +31,7 @@ def _signs(axis: Axis) -> tuple[float, float]:
 
 def write_throws(c: Configuration) -> str:
     """Return the throws of every rate as a table with a header row, straight at the trailing edge. [mm]"""
-    setup = control_setup_of(c)
+    setup = c.control_setup
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(COLUMNS)
@@ -57,11 +56,11 @@ def read_throws(c: Configuration, data: bytes) -> ControlSetup:
     Axes that the table does not name keep their rates. Raises: ThrowTableError naming the row and the column, also for a
     throw that the linkage cannot reach.
     """
-    setup = control_setup_of(c)
+    setup = c.control_setup
     found: dict[Axis, list[RateStep]] = {}
     for number, cells in _rows(data):
         axis = _axis(number, cells)
-        chord = _figure(number, cells, "chord_mm", empty=c.control(axis).chord_m * 1000.0) / 1000.0
+        chord = _figure(number, cells, "chord_mm", empty=c.chord_m(axis) * 1000.0) / 1000.0
         shares = []
         for column, sign in zip(COLUMNS[2:4], _signs(axis), strict=True):
             moved = _figure(number, cells, column) / 1000.0

@@ -7,13 +7,14 @@ from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
 
-from jinba.core.bench.controls import ControlsAnswer, control_setup_of, controls_answer, trim_offsets
+from jinba.core.bench.controls import ControlsAnswer, controls_answer, trim_offsets
 from jinba.core.bench.level import level_from_record
-from jinba.core.bench.trim_transfer import Transferred, Way, transfer
+from jinba.core.bench.trim_transfer import Transferred, transfer
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.controls.stabiliser import LevelCorrection
+from jinba.core.controls.transfer import Way
 from jinba.core.controls.trim import pulses_for, surface_rest_rad
 from jinba.core.diagnose.reversal import Reversal, reversal
 from jinba.core.diagnose.sorties import LoggedSortie
@@ -221,7 +222,7 @@ class DeviceReading:
 def transmitter_of(known: History) -> Transmitter:
     """Return the transmitter of a model: a stand-in that sends its sub-trims and the trims it landed with."""
     setup, _ = present(known)
-    controls = control_setup_of(setup)
+    controls = setup.control_setup
     offsets = trim_offsets(setup)
     shifts = {f.channel: pulses_for(f, surface_rest_rad(f, offsets)) for f in controls.fittings}
     return SimulatedTransmitter(controls.fittings, shifts)
@@ -229,7 +230,7 @@ def transmitter_of(known: History) -> Transmitter:
 
 def controller_of(known: History) -> FlightController | None:
     """Return the flight controller of a model, a stand-in; None when none is fitted."""
-    controls = control_setup_of(known.setup)
+    controls = known.setup.control_setup
     if controls.stabiliser is None:
         return None
     held = {f.role.value: f.learned_us for f in controls.fittings if f.learned_us is not None}

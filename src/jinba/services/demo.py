@@ -9,7 +9,6 @@ from dataclasses import replace
 from sqlalchemy.orm import Session
 
 from jinba.core.airframe.parts import Gear
-from jinba.core.bench.controls import control_setup_of
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CaptureKind, Card, CardRecord, Outcome, Phase, Reading
 from jinba.core.configuration import Configuration, JigReading, ModelClass, PilotLimits, PublishedPoint, balance_of
@@ -165,7 +164,7 @@ def _scree_setup() -> Configuration:
 
 def _scree_controls(c: Configuration) -> ControlSetup:
     """Return the radio of the survey ship: three switches apart from each other, a proved fail-safe, a landing phase."""
-    start = control_setup_of(c)
+    start = c.control_setup
     radio = replace(
         start.radio,
         switches=(
@@ -192,7 +191,7 @@ def base_target_shift(c: Configuration) -> float:
 def _ouzel() -> Configuration:
     """Return a flying wing with a flight controller, a level reference in two places and a launch mode that stays on."""
     base = silhouette_configuration("flying_wing", span_m=1.1)
-    start = control_setup_of(base)
+    start = base.control_setup
     modes = (FlightMode.PASS_THROUGH, FlightMode.RATE, FlightMode.SELF_LEVEL)
     radio = replace(
         start.radio,

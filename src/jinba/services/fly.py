@@ -17,6 +17,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.errors import RefusedError
 from jinba.core.flight.faults import Faults, Nature, draw_faults, draw_nature
 from jinba.core.flight.pilot import SimulatedModel, fly
+from jinba.core.frames import Axis
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind
 from jinba.formats.codec import from_json, to_json
@@ -249,7 +250,7 @@ def stand_in_of(faults: Faults, nature: Nature) -> dict[str, Any]:
 def _after_flight(card_ids: tuple[str, ...], setup: Configuration) -> tuple[CardRecord, ...]:
     minutes = round(sum(CARDS[c].minutes for c in card_ids), 1)
     volts = round(4.15 - 0.4 * minutes / setup.pack_minutes, 2)
-    rests = round(setup.elevator.millimetres(abs(setup.elevator.resting_rad)), 1)
+    rests = round(setup.ruler_mm(Axis.PITCH, setup.elevator.resting_rad), 1)
     return (
         CardRecord("A1", Outcome.DONE, (Reading("minutes", number=minutes), Reading("volts", number=max(volts, 3.3)))),
         CardRecord("A2", Outcome.DONE, (Reading("tight", choice="yes"),)),

@@ -98,7 +98,7 @@ def _callouts(known: History, worst: Tendency | None) -> tuple[Callout, ...]:
     if known.last_flight is not None:
         trims = known.last_flight.landed
         clicks = (trims.elevator_rad - elevator.mechanical_rad - elevator.sub_trim_rad) / elevator.rad_per_click
-        mm = elevator.millimetres(abs(trims.elevator_rad))
+        mm = known.setup.ruler_mm(Axis.PITCH, trims.elevator_rad)
         if abs(clicks) > 3 and known.decided is None:
             layout = pitch_control_of(known.setup.airframe)
             rests = words_for(response_of_deflection(Axis.PITCH, trims.elevator_rad), layout).surface

@@ -20,7 +20,7 @@ from jinba.core.bench.authority import (
     throw_for_load_factor,
     throw_schools,
 )
-from jinba.core.bench.controls import control_setup_of, controls_answer
+from jinba.core.bench.controls import controls_answer
 from jinba.core.bench.mix_values import mix_values
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.configuration import ModelClass
@@ -71,7 +71,7 @@ def test_a_wing_never_pulls_more_than_it_can_and_says_so():
 def test_the_fastest_dive_is_said_with_what_full_stick_pulls_there():
     d = design_of(model())
     fast = 1.8 * d.cruise_speed_mps
-    found = rate_authority(d, control_setup_of(model()), Axis.PITCH, RateStep("high", 1.0, 1.0), dive_mps=fast)
+    found = rate_authority(d, model().control_setup, Axis.PITCH, RateStep("high", 1.0, 1.0), dive_mps=fast)
     assert found.load_factor is not None
     assert found.load_factor_dive is not None
     assert found.load_factor < found.load_factor_dive <= (fast / d.stall_speed_mps) ** 2 + 1e-9
@@ -91,7 +91,7 @@ def test_the_pull_out_height_is_that_of_the_integrated_path():
 
 
 def test_the_floor_divides_the_rates_that_pass_from_those_that_fail():
-    d, setup = design_of(with_margin(model(), 0.14)), control_setup_of(model())
+    d, setup = design_of(with_margin(model(), 0.14)), model().control_setup
     floor = floor_throw_rad(d)
     assert slow_pull_up(d, floor)[0] == pytest.approx(FLOOR_SHARE, abs=1e-6)
     low = rate_authority(d, setup, Axis.PITCH, RateStep("low", 0.08, 0.08))
@@ -106,7 +106,7 @@ def test_the_floor_divides_the_rates_that_pass_from_those_that_fail():
 def test_the_schools_keep_to_the_floor_and_to_the_wing(kind):
     c = replace(model(), model_class=kind)
     d = design_of(c)
-    found = {s.key: s for s in throw_schools(d, control_setup_of(c))}
+    found = {s.key: s for s in throw_schools(d, c.control_setup)}
     assert sum(s.usual for s in found.values()) == 1
     assert found["low"].pitch_rad >= floor_throw_rad(d) - 1e-9
     assert found["low"].pitch_rad <= found["no_stall"].pitch_rad + 1e-9
@@ -117,14 +117,12 @@ def test_the_schools_keep_to_the_floor_and_to_the_wing(kind):
     )
 
 
-def test_throw_and_measurement_that_disagree_are_said():
+def test_a_click_measured_otherwise_than_the_linkage_says_is_said():
     c = model()
     agrees = {a.axis: a.agrees for a in controls_answer(c).agreements}
     assert all(agrees.values())
-    off = replace(c, elevator=replace(c.elevator, throw_rad=1.5 * c.elevator.throw_rad))
-    found = next(
-        a for a in controls_answer(replace(off, controls=control_setup_of(c))).agreements if a.axis is Axis.PITCH
-    )
+    off = replace(c, elevator=replace(c.elevator, rad_per_click=1.5 * c.elevator.rad_per_click))
+    found = next(a for a in controls_answer(replace(off, controls=c.control_setup)).agreements if a.axis is Axis.PITCH)
     assert not found.agrees
     assert "Measure again, or take the linkage's" in found.words
 
@@ -135,7 +133,7 @@ def done(card: str, *readings: Reading) -> CardRecord:
 
 def test_mix_values_by_hand():
     """High rate 100 %, expo 30 %: half stick is 0.7 x 0.5 + 0.3 x 0.125 = 0.3875 of the throw; at half flap 0.775 at full."""
-    setup = control_setup_of(model())
+    setup = model().control_setup
     flap = mix_values(setup, (done("F11", Reading("stick_half", number=0.5, direction=Response.NOSE_DOWN)),))[0]
     assert flap.mix.share == pytest.approx(0.775)
     assert 0.2 < flap.left_share < 0.25
@@ -147,7 +145,7 @@ def test_mix_values_by_hand():
 
 
 def test_knife_edge_gives_a_mix_for_each_side():
-    setup = control_setup_of(model())
+    setup = model().control_setup
     record = done(
         "F21",
         Reading("rudder_right", number=1.0, direction=Response.YAW_RIGHT),
@@ -170,7 +168,7 @@ def test_knife_edge_gives_a_mix_for_each_side():
 
 def test_differential_thrust_is_said_and_is_none_with_the_throttle_closed():
     c = model()
-    setup = replace(control_setup_of(c), differential_thrust=0.3)
+    setup = replace(c.control_setup, differential_thrust=0.3)
     words = controls_answer(replace(c, controls=setup)).mixes
     assert words == (
         "full left rudder at half throttle: left motor 35%, right motor 65%; with the throttle closed both stand still",
@@ -178,7 +176,7 @@ def test_differential_thrust_is_said_and_is_none_with_the_throttle_closed():
 
 
 def test_of_a_card_flown_again_the_latest_counts_and_nothing_held_asks_for_nothing():
-    setup = control_setup_of(model())
+    setup = model().control_setup
     first = done("F11", Reading("stick_half", number=0.5, direction=Response.NOSE_DOWN))
     again = done("F11", Reading("stick_half", number=0.2, direction=Response.NOSE_DOWN))
     found = mix_values(setup, (first, again))
@@ -188,5 +186,5 @@ def test_of_a_card_flown_again_the_latest_counts_and_nothing_held_asks_for_nothi
 
 
 def test_a_card_that_was_not_flown_asks_for_nothing():
-    setup = control_setup_of(model())
+    setup = model().control_setup
     assert mix_values(setup, (CardRecord("F11", Outcome.SKIPPED), done("F5"), done("F21"))) == ()

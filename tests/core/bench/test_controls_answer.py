@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jinba.core.bench.controls import control_setup_of, controls_answer, stopping_words
+from jinba.core.bench.controls import controls_answer, stopping_words
 from jinba.core.controls.deflections import surface_deflection
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.linkage import Drive, Linkage, bars_of
@@ -45,7 +45,7 @@ BINDS = Linkage(arm_m=0.020, horn_m=0.006, distance_m=0.06)
 )
 def test_no_linkage_whatever_gives_a_number_that_is_none(key, linkage, end, clicks, weight):
     c = model(key)
-    setup = control_setup_of(c)
+    setup = c.control_setup
     fittings = tuple(replace(f, linkage=linkage, end_point_up=end, end_point_down=end) for f in setup.fittings)
     odd = replace(
         c,
@@ -65,7 +65,7 @@ def test_no_linkage_whatever_gives_a_number_that_is_none(key, linkage, end, clic
 
 def test_a_surface_whose_rod_binds_stays_where_it_came_to_and_the_plan_is_told():
     c = model()
-    setup = control_setup_of(c)
+    setup = c.control_setup
     elevator = replace(setup.fittings[2], linkage=BINDS, end_point_up=1.0, end_point_down=1.0)
     full = surface_deflection(elevator, [-1.0, -0.5, 0.0, 0.5, 1.0])  # type: ignore[arg-type]
     assert all(math.isfinite(v) for v in full)
@@ -80,7 +80,7 @@ def test_a_surface_whose_rod_binds_stays_where_it_came_to_and_the_plan_is_told()
 
 def test_trim_that_the_linkage_cannot_hold_is_said_and_not_called_centred():
     c = model()
-    setup = control_setup_of(c)
+    setup = c.control_setup
     short = Linkage(arm_m=0.004, horn_m=0.030, distance_m=0.06)
     fittings = tuple(replace(f, linkage=short) for f in setup.fittings)
     odd = replace(c, controls=replace(setup, fittings=fittings), elevator=replace(c.elevator, clicks=150))

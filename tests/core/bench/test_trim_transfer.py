@@ -9,14 +9,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jinba.core.bench.controls import control_setup_of, controls_answer, trim_offsets
-from jinba.core.bench.trim_transfer import Way, clicks_of_turns, transfer
+from jinba.core.bench.controls import controls_answer, trim_offsets
+from jinba.core.bench.trim_transfer import transfer
 from jinba.core.cards.stale import Change, difference
 from jinba.core.configuration import Configuration
 from jinba.core.controls.fitting import ControlRole
-from jinba.core.controls.linkage import Drive, turned_rad
+from jinba.core.controls.linkage import Drive, turned_rad, turns_for
 from jinba.core.controls.stabiliser import Stabiliser
-from jinba.core.controls.trim import deflection_for, pulses_for, surface_rest_rad, surface_trim
+from jinba.core.controls.transfer import Way, nearest_half_turns
+from jinba.core.controls.trim import deflection_for, pulses_for, surface_rest_rad
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.frames import Axis
 from tests.builders import model
@@ -24,7 +25,7 @@ from tests.builders import model
 
 def with_clicks(key: str, **clicks: int) -> Configuration:
     c = model(key)
-    c = replace(c, controls=control_setup_of(c))
+    c = replace(c, controls=c.control_setup)
     for name, count in clicks.items():
         c = replace(c, **{name: replace(getattr(c, name), clicks=count)})
     return c
@@ -48,7 +49,7 @@ def test_six_clicks_of_up_elevator_by_hand():
     row = next(s for s in controls_answer(c).surfaces if s.role == "elevator")
     assert row.half_turns == -2
     assert math.degrees(row.turned_rad) == pytest.approx(-1.91, abs=0.02)
-    assert "screw in (shorter rod) the clevis by 1 turn: elevator up" in row.clevis_words
+    assert "screw in (shorter rod) the clevis by 1 turn: it goes up, for nose up" in row.clevis
     moved = transfer(c, Way.CLEVIS)
     stands = f"{1000 * c.elevator.chord_m * 2 * math.sin(abs(c.elevator.resting_rad) / 2):.1f} mm"
     assert c.elevator.mechanical_rad < 0, "it was up a little before"
@@ -61,27 +62,24 @@ def test_six_clicks_of_up_elevator_by_hand():
 
 
 @given(rest=st.floats(-0.14, 0.14), half_turns=st.integers(-8, 8))
-def test_clicks_turns_and_pulses_go_there_and_back(rest, half_turns):
-    f = control_setup_of(model("low_wing")).fittings[2]
+def test_turns_and_pulses_go_there_and_back(rest, half_turns):
+    f = model("low_wing").control_setup.fittings[2]
     assert deflection_for(f, pulses_for(f, rest)) == pytest.approx(rest, abs=1e-9)
-    row = surface_trim(f, rest)
-    assert row.turned_rad + row.left_rad == pytest.approx(rest, abs=1e-12)
-    assert abs(row.left_rad) <= 0.51 * abs(turned_rad(f.linkage, 0.5)), "no half turn would come closer"
     exact = turned_rad(f.linkage, 0.5 * half_turns)
-    assert surface_trim(f, exact).half_turns == half_turns
-    c = model("low_wing")
-    back = clicks_of_turns(c, "elevator", half_turns)
-    assert back.get(Axis.PITCH, 0.0) * c.elevator.rad_per_click == pytest.approx(exact, abs=1e-12)
+    assert turns_for(f.linkage, exact) == pytest.approx(0.5 * half_turns, abs=1e-9)
+    assert nearest_half_turns(f, 0.0, exact) == half_turns
 
 
 def test_the_two_tasks_of_an_elevon_add_on_one_surface_and_cancel_on_the_other():
     c = with_clicks("flying_wing", elevator=-4, aileron=4)
     rows = {s.role: s for s in controls_answer(c).surfaces}
-    assert rows["left_elevon"].rest_m == pytest.approx(0.0, abs=1e-9), "up for pitch, down for a roll to the right"
-    assert rows["right_elevon"].rest_rad == pytest.approx(-8 * c.elevator.rad_per_click)
+    assert rows["left_elevon"].in_radio_rad == pytest.approx(0.0, abs=1e-9), (
+        "up for pitch, down for a roll to the right"
+    )
+    assert rows["right_elevon"].in_radio_rad == pytest.approx(-8 * c.elevator.rad_per_click)
     offsets = trim_offsets(c)
-    right = next(f for f in control_setup_of(c).fittings if f.role is ControlRole.RIGHT_ELEVON)
-    assert surface_rest_rad(right, offsets) == pytest.approx(rows["right_elevon"].rest_rad)
+    right = next(f for f in c.control_setup.fittings if f.role is ControlRole.RIGHT_ELEVON)
+    assert surface_rest_rad(right, offsets) == pytest.approx(rows["right_elevon"].in_radio_rad)
 
 
 def test_moving_one_axis_of_an_elevon_leaves_the_other_where_it_was():
@@ -124,8 +122,6 @@ def test_what_cannot_be_moved_is_said():
     found = transfer(replace(c, controls=replace(c.controls, fittings=direct)), Way.CLEVIS)
     assert any("no clevis" in s for s in found.steps)
     assert found.configuration.elevator.resting_rad == pytest.approx(c.elevator.resting_rad), "all of it to sub-trim"
-    with pytest.raises(JinbaError, match="no flap"):
-        clicks_of_turns(c, "flap", 2)
 
 
 def test_more_than_the_threshold_is_to_be_moved_and_few_may_stay():

@@ -5,12 +5,10 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
 from jinba.core.configuration import balance_of
+from jinba.core.controls.linkage import Linkage, turned_rad
 from jinba.core.controls.shims import shim_m
-from jinba.core.controls.surface_control import Control, transfer_trim
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.balance import LARGEST_STEP, wanted_margin
 from jinba.core.correct.compose import Choices, compose
@@ -117,21 +115,10 @@ def test_down_thrust_words_are_right_for_a_pusher():
     assert "nose further up" in shim.why
 
 
-@given(st.integers(-60, 60), st.floats(0.006, 0.03), st.sampled_from([0.0004, 0.0005, 0.000635]))
-def test_clicks_to_half_turns_and_sub_trim_lose_nothing(clicks, horn, pitch):
-    """What the clevis does plus what sub-trim keeps is exactly the trim flown; the remainder is under a quarter turn."""
-    control = Control(Axis.PITCH, 0.3, 0.0044, 0.05, horn, pitch)
-    target = clicks * control.rad_per_click
-    t = transfer_trim(control, target)
-    assert t.turned_rad + t.sub_trim_rad == pytest.approx(target, abs=1e-12)
-    assert abs(t.sub_trim_rad) <= control.rad_per_turn / 4 + 1e-12
-    assert t.half_turns * (1 if clicks >= 0 else -1) >= 0
-
-
 def test_hands_and_steps_of_the_trade():
     """M2 clevis (0.4 mm, ISO 261) on a 12 mm horn: 1.91 degrees a turn; 0.8 mm over bolts 16/25/44 mm apart: 2.9/1.8/1.0 degrees."""
-    control = Control(Axis.PITCH, 0.3, 0.0044, 0.05, 0.012, 0.0004)
-    assert math.degrees(control.rad_per_turn) == pytest.approx(1.91, abs=0.005)
+    square = Linkage(arm_m=0.012, horn_m=0.012, distance_m=0.1, thread_pitch_m=0.0004)
+    assert math.degrees(turned_rad(square, 1.0)) == pytest.approx(1.91, abs=0.005)
     for spacing, degrees in ((0.016, 2.9), (0.025, 1.8), (0.044, 1.0)):
         assert shim_m(tilt_rad=math.radians(degrees), spacing_m=spacing) * 1000 == pytest.approx(0.8, abs=0.04)
 

@@ -12,7 +12,7 @@ from jinba.core.diagnose.reversal import reversal
 from jinba.core.diagnose.sorties import LoggedSortie
 from jinba.core.diagnose.wandering import wandering_trim
 from jinba.core.errors import JinbaError
-from jinba.core.frames import Response
+from jinba.core.frames import Axis, Response
 from tests.builders import model
 
 OLD = model()
@@ -71,6 +71,6 @@ def test_trim_that_wanders_in_one_flight_is_a_squawk():
 
 
 def test_a_surface_that_rests_elsewhere_than_its_trim_says_is_a_squawk():
-    rests = OLD.elevator.millimetres(abs(OLD.elevator.resting_rad))
+    rests = OLD.ruler_mm(Axis.PITCH, OLD.elevator.resting_rad)
     assert wandering_trim(OLD, counted(mm=round(rests + 0.5, 1))) == ()
     assert [s.code for s in wandering_trim(OLD, counted(mm=rests + 4.0))] == ["surface_moved"]

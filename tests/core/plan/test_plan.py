@@ -7,7 +7,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jinba.core.bench.controls import control_setup_of
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import Outcome
 from jinba.core.cards.stale import STALE, Change, difference
@@ -46,7 +45,7 @@ def test_bold_cards_come_with_the_second_and_inverted_ones_with_the_third_sortie
 
 def test_cards_of_flaps_and_stabilisers_are_only_for_models_that_have_them():
     c = replace(model(), flown_inverted=True, pack_minutes=30.0)
-    setup = control_setup_of(c)
+    setup = c.control_setup
     flap = replace(setup.fittings[0], role=ControlRole.LEFT_FLAP, channel=7)
     flapped = replace(c, controls=replace(setup, fittings=(*setup.fittings, flap)))
     steered = replace(c, controls=replace(setup, stabiliser=Stabiliser()))
@@ -68,7 +67,7 @@ def test_cards_of_flaps_and_stabilisers_are_only_for_models_that_have_them():
 
 def test_every_change_of_a_control_set_up_opens_what_it_touches():
     c = model()
-    setup = control_setup_of(c)
+    setup = c.control_setup
     before = replace(c, controls=setup)
     elevator = setup.fittings[2]
     cases = {

@@ -1320,7 +1320,7 @@ export interface components {
          * @description What is done.
          * @enum {string}
          */
-        ActionKind: "move_battery" | "ballast" | "tip_ballast" | "elevator" | "aileron" | "rudder" | "thrust_line";
+        ActionKind: "move_battery" | "ballast" | "tip_ballast" | "elevator" | "aileron" | "rudder" | "elevon" | "tail_surface" | "thrust_line";
         /**
          * Adequacy
          * @description One check: value in ``unit`` against its range (None: open), whether it passes, and what it means in words.
@@ -1345,14 +1345,10 @@ export interface components {
         };
         /**
          * Agreement
-         * @description Throw of an axis by its linkage beside the throw as measured, full command [rad], and what to think of it.
+         * @description What a trim click moves by the linkage and as measured [rad], and what to think of it.
          */
         Agreement: {
             axis: components["schemas"]["Axis"];
-            /** Computed Rad */
-            computed_rad: number;
-            /** Measured Rad */
-            measured_rad: number;
             /** Per Click Rad */
             per_click_rad: number;
             /** Measured Per Click Rad */
@@ -2162,10 +2158,11 @@ export interface components {
          * Control
          * @description One control of the model, in the signs of ``core.frames`` (elevator and flap: trailing edge down positive).
          *
-         *     ``throw_rad``: full stick, each way. ``rad_per_click``: surface movement of one trim click as measured.
-         *     ``chord_m``: hinge line to the trailing edge where millimetres are read. ``horn_arm_m``: hinge line to the clevis pin.
-         *     ``thread_pitch_m``: clevis thread per turn. ``mechanical_rad``: where the surface rests with trim and sub-trim centred.
-         *     ``sub_trim_rad``, ``clicks``: what the radio adds now.
+         *     ``rad_per_click``: surface movement of one trim click as measured. ``mechanical_rad``: where the surface rests with trim
+         *     and sub-trim centred. ``sub_trim_rad``, ``clicks``: what the radio adds now.
+         *     ``throw_rad`` (full stick, each way), ``chord_m`` (hinge line to the trailing edge), ``horn_arm_m`` (hinge line to the
+         *     clevis pin), ``thread_pitch_m``: what the linkage starts from. Once it is described (``Configuration.controls``) its
+         *     fittings say these, and nothing reads them here: ask the configuration for throw and chord.
          */
         Control: {
             axis: components["schemas"]["Axis"];
@@ -2312,7 +2309,7 @@ export interface components {
             /** Ledger */
             ledger: components["schemas"]["AxisTrim"][];
             /** Surfaces */
-            surfaces: components["schemas"]["SurfaceTrim"][];
+            surfaces: components["schemas"]["SurfaceOrder"][];
             /** Trim Problem */
             trim_problem: string;
             /** Trim Warning */
@@ -4618,44 +4615,55 @@ export interface components {
             deflection_rad: number;
         };
         /**
-         * SurfaceTrim
-         * @description What trim does to one surface now, and the three ways to take it out of the radio.
+         * SurfaceOrder
+         * @description What to do to one surface, and where it must be found afterwards with the trims centred.
          *
-         *     ``rest_rad``: held by trim and sub-trim, trailing edge down (rudder: left) positive; ``rest_m`` straight at the trailing
-         *     edge; ``words`` of that part; ``stands``: where the surface stands in all, off fair, its mechanical part included. ``half_turns`` of the clevis, > 0 unscrews (longer rod), with ``turned_rad`` what they do
-         *     and ``left_rad``, ``left_us`` what remains for sub-trim. ``sub_trim_us``: all of it in sub-trim, or the shift of a learned
-         *     midpoint, whose pulse is ``midpoint_us`` at a channel that is not reversed.
-         *     ``clicks_per_turn``: what one turn of the clevis is worth, for one task of the surface; 0 without a clevis.
+         *     ``start_rad``: it stands there now; ``in_radio_rad``: what of that trim and sub-trim hold, ``in_radio_m`` by the ruler;
+         *     ``rest_rad``: where it must
+         *     stand. ``half_turns`` of the clevis, > 0 unscrews (longer rod), and ``turned_rad`` what they do. ``held_before_us``,
+         *     ``held_us``: what sub-trim (with a controller: the learned midpoint, off 1500) holds now and afterwards, in pulse
+         *     [us, signed as the servo turns]; ``held_rad`` what it does afterwards. ``clicks_per_turn`` of the clevis, for one task;
+         *     0 without one. ``starts``, ``in_radio``, ``clevis``, ``held``, ``stands``, ``find``: the same in words.
          */
-        SurfaceTrim: {
+        SurfaceOrder: {
             /** Role */
             role: string;
             /** Name */
             name: string;
+            /** Start Rad */
+            start_rad: number;
+            /** In Radio Rad */
+            in_radio_rad: number;
+            /** In Radio M */
+            in_radio_m: number;
             /** Rest Rad */
             rest_rad: number;
             /** Rest M */
             rest_m: number;
-            /** Words */
-            words: string;
-            /** Stands */
-            stands: string;
             /** Half Turns */
             half_turns: number;
             /** Turned Rad */
             turned_rad: number;
-            /** Left Rad */
-            left_rad: number;
-            /** Left Us */
-            left_us: number;
-            /** Sub Trim Us */
-            sub_trim_us: number;
-            /** Midpoint Us */
-            midpoint_us: number;
+            /** Held Before Us */
+            held_before_us: number;
+            /** Held Us */
+            held_us: number;
+            /** Held Rad */
+            held_rad: number;
             /** Clicks Per Turn */
             clicks_per_turn: number;
-            /** Clevis Words */
-            clevis_words: string;
+            /** Starts */
+            starts: string;
+            /** In Radio */
+            in_radio: string;
+            /** Stands */
+            stands: string;
+            /** Clevis */
+            clevis: string;
+            /** Held */
+            held: string;
+            /** Find */
+            find: string;
         };
         /**
          * SwingRequest
@@ -4978,7 +4986,7 @@ export interface components {
         };
         /**
          * Way
-         * @description Where trim goes.
+         * @description Where trim goes that leaves the radio.
          * @enum {string}
          */
         Way: "clevis" | "sub_trim" | "midpoint";

@@ -25,7 +25,7 @@ from jinba.api.schemas.controls import (
 )
 from jinba.api.schemas.models import ModelDetail
 from jinba.core.bench.authority import ThrowSetting, rate_for_throw
-from jinba.core.bench.controls import ControlsAnswer, control_setup_of, controls_answer, section_chord_m
+from jinba.core.bench.controls import ControlsAnswer, controls_answer, section_chord_m
 from jinba.core.bench.level import level_for
 from jinba.core.configuration import Configuration
 from jinba.core.controls.holes import HoleChoice, hole_search
@@ -97,7 +97,7 @@ def get_controls(model_id: uuid.UUID, db: DbDep) -> controls.ControlsView:
 def search_holes(model_id: uuid.UUID, body: HolesRequest, db: DbDep) -> tuple[HoleChoice, ...]:
     """Return the pairs of holes that give a throw, the finest resolution first. Nothing is stored."""
     c: Configuration = db.history(model_id).setup
-    setup = control_setup_of(c)
+    setup = c.control_setup
     fitting = next((f for f in setup.fittings if f.role.value == body.role), None)
     if fitting is None:
         raise JinbaError(f"There is no {body.role.replace('_', ' ')} on this model.", name="role")
@@ -117,7 +117,7 @@ def search_holes(model_id: uuid.UUID, body: HolesRequest, db: DbDep) -> tuple[Ho
 @router.post("/models/{model_id}/square-arm/{role}", operation_id="squareArm")
 def square_arm(model_id: uuid.UUID, role: str, db: DbDep) -> float:
     """Return the lean of a servo arm [rad] that sets it square to its rod. Nothing is stored."""
-    setup = control_setup_of(db.history(model_id).setup)
+    setup = db.history(model_id).setup.control_setup
     fitting = next((f for f in setup.fittings if f.role.value == role), None)
     if fitting is None:
         raise JinbaError(f"There is no {role.replace('_', ' ')} on this model.", name="role")
@@ -127,7 +127,7 @@ def square_arm(model_id: uuid.UUID, role: str, db: DbDep) -> float:
 @router.post("/models/{model_id}/rate-for", operation_id="rateFor")
 def rate_for(model_id: uuid.UUID, body: RateRequest, db: DbDep) -> ThrowSetting:
     """Return the rate that gives a throw at the trailing edge. Nothing is stored."""
-    setup = control_setup_of(db.history(model_id).setup)
+    setup = db.history(model_id).setup.control_setup
     return rate_for_throw(setup, body.axis, straight_m=body.straight_m, first=body.first)
 
 

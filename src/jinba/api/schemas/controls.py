@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.api.schemas.models import ModelDetail, Strict
-from jinba.core.bench.trim_transfer import Way
 from jinba.core.controls.fitting import Fitting
 from jinba.core.controls.shims import Seat
+from jinba.core.controls.transfer import Way
 from jinba.core.controls.travel import Travel
 from jinba.core.frames import Axis, ThrustLine
 

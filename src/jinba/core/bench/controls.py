@@ -12,15 +12,16 @@ from jinba.core.bench.authority import RateAuthority, ThrowSchool, rate_authorit
 from jinba.core.bench.direction_walk import WalkStep, direction_walk
 from jinba.core.bench.mix_values import MixValue, mix_values, mix_words
 from jinba.core.bench.saturation import Saturation, WeightSchool, saturation, weight_schools
+from jinba.core.bench.trim_transfer import held_now
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
-from jinba.core.controls.deflections import click_rad, mean_throw_rad
+from jinba.core.controls.deflections import click_rad
 from jinba.core.controls.fitting import ControlRole, Fitting
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.mixing import motor_outputs
 from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.controls.radio import radio_findings, reopened
-from jinba.core.controls.setup import ControlSetup, starting_setup
+from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.stabiliser import (
     TRIMS_FORBIDDEN,
     NextGain,
@@ -29,10 +30,10 @@ from jinba.core.controls.stabiliser import (
     stabiliser_findings,
     trims_forbidden,
 )
-from jinba.core.controls.surface_control import Control
 from jinba.core.controls.switches import FlightMode
+from jinba.core.controls.transfer import SurfaceOrder, Way, orders
 from jinba.core.controls.travel import Finding, Travel, ruler_m, travel
-from jinba.core.controls.trim import AxisTrim, SurfaceTrim, deflection_for, per_surface, rest_words
+from jinba.core.controls.trim import AxisTrim, deflection_for, rest_words
 from jinba.core.frames import (
     Axis,
     PitchControl,
@@ -47,7 +48,8 @@ from jinba.core.observe.situation import design_of
 DIVE_OVER_CRUISE = 1.8
 """Fastest dive over cruise when nobody has said: common practice, no source."""
 
-_AGREE = 0.12
+_AGREE = 0.24
+"""A click is small: measured and computed agree within a quarter. Common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,11 +64,9 @@ class FittingAnswer:
 
 @dataclass(frozen=True, slots=True)
 class Agreement:
-    """Throw of an axis by its linkage beside the throw as measured, full command [rad], and what to think of it."""
+    """What a trim click moves by the linkage and as measured [rad], and what to think of it."""
 
     axis: Axis
-    computed_rad: float
-    measured_rad: float
     per_click_rad: float
     measured_per_click_rad: float
     agrees: bool
@@ -115,7 +115,7 @@ class ControlsAnswer:
     weight_schools: tuple[WeightSchool, ...]
     mix_values: tuple[MixValue, ...]
     ledger: tuple[AxisTrim, ...]
-    surfaces: tuple[SurfaceTrim, ...]
+    surfaces: tuple[SurfaceOrder, ...]
     trim_problem: str
     trim_warning: str
     radio: tuple[Finding, ...]
@@ -126,18 +126,13 @@ class ControlsAnswer:
     walk: tuple[WalkStep, ...]
 
 
-def control_setup_of(c: Configuration) -> ControlSetup:
-    """Return the control set-up of a configuration, or the one to start from."""
-    return c.controls or starting_setup(c.airframe, elevator=c.elevator, aileron=c.aileron, rudder=c.rudder)
-
-
 def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -> ControlsAnswer:
     """Return everything the controls desk shows; ``records``: cards logged in the present configuration."""
-    design, setup = design_of(c), control_setup_of(c)
+    design, setup = design_of(c), c.control_setup
     inverted_v = pitch_control_of(c.airframe) is PitchControl.INVERTED_V_TAIL
     dive = setup.dive_speed_mps or DIVE_OVER_CRUISE * design.cruise_speed_mps
     offsets = trim_offsets(c)
-    surfaces, trim_problem = _surfaces(setup, offsets, mechanical_rests(c), inverted_v=inverted_v)
+    surfaces, trim_problem = _surfaces(c)
     device = setup.stabiliser
     clicks = (c.elevator.clicks, c.aileron.clicks, c.rudder.clicks)
     return ControlsAnswer(
@@ -249,11 +244,6 @@ def trim_offsets(c: Configuration) -> dict[Axis, float]:
     return {axis: c.control(axis).resting_rad - c.control(axis).mechanical_rad for axis in Axis}
 
 
-def mechanical_rests(c: Configuration) -> dict[Axis, float]:
-    """Return where the linkage alone holds the surfaces of each axis. [rad, signs of ``core.frames``]"""
-    return {axis: c.control(axis).mechanical_rad for axis in Axis}
-
-
 def _fitting(c: Configuration, f: Fitting, dive_mps: float, click_us: float) -> FittingAnswer:
     try:
         found = travel(
@@ -286,26 +276,20 @@ def section_chord_m(c: Configuration, f: Fitting) -> float:
 
 
 def _agreement(c: Configuration, setup: ControlSetup, axis: Axis) -> Agreement | None:
-    control: Control = c.control(axis)
-    sign = 1.0 if axis is Axis.ROLL else -1.0
-    computed = mean_throw_rad(setup, axis, sign)
-    if computed == 0.0:
-        return None
     click = click_rad(setup, axis)
-    off = computed / control.throw_rad - 1.0
-    off_click = click / control.rad_per_click - 1.0
-    agrees = abs(off) <= _AGREE and abs(off_click) <= 2 * _AGREE
+    if click == 0.0:
+        return None
+    measured, chord = c.control(axis).rad_per_click, c.chord_m(axis)
+    agrees = abs(click / measured - 1.0) <= _AGREE
     name = control_name(axis, pitch_control_of(c.airframe))
     if agrees:
-        words = f"Linkage and measurement agree for the {name}."
+        words = f"Linkage and measurement agree on what a click does to the {name}."
     else:
-        chord = control.chord_m
         words = (
-            f"The {name} measured {1000 * ruler_m(chord, control.throw_rad):.0f} mm, the linkage says "
-            f"{1000 * ruler_m(chord, computed):.0f} mm; a click {1000 * ruler_m(chord, control.rad_per_click):.2f} mm against "
+            f"A click of the {name} measured {1000 * ruler_m(chord, measured):.2f} mm, the linkage says "
             f"{1000 * ruler_m(chord, click):.2f} mm. Measure again, or take the linkage's."
         )
-    return Agreement(axis, computed, control.throw_rad, click, control.rad_per_click, agrees, words)
+    return Agreement(axis, click, measured, agrees, words)
 
 
 def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:
@@ -332,7 +316,7 @@ def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:
                     clicks,
                     abs(clicks) * setup.radio.click_us,
                     abs(angle),
-                    ruler_m(control.chord_m, angle),
+                    ruler_m(c.chord_m(axis), angle),
                     words,
                     abs(clicks) > setup.threshold_clicks,
                 )
@@ -340,11 +324,12 @@ def _ledger(c: Configuration, setup: ControlSetup) -> tuple[AxisTrim, ...]:
     return tuple(rows)
 
 
-def _surfaces(
-    setup: ControlSetup, offsets: dict[Axis, float], mechanical: dict[Axis, float], *, inverted_v: bool
-) -> tuple[tuple[SurfaceTrim, ...], str]:
-    """Return what trim does to each surface, or why it cannot be said."""
+def _surfaces(c: Configuration) -> tuple[tuple[SurfaceOrder, ...], str]:
+    """Return what moving all trims to the clevises would be, surface by surface, or why it cannot be said."""
+    rests = {a: held_now(c.control(a)) for a in Axis}
+    inverted_v = pitch_control_of(c.airframe) is PitchControl.INVERTED_V_TAIL
+    wanted = {a: r.rest_rad for a, r in rests.items()}
     try:
-        return per_surface(setup, offsets, mechanical, inverted_v=inverted_v), ""
+        return orders(c.control_setup, rests, wanted, Way.CLEVIS, inverted_v=inverted_v), ""
     except LinkageError as problem:
         return (), problem.title

@@ -51,7 +51,7 @@ def rudder(design: Design) -> Adequacy | None:
 
     beta = C_n,dr dr / C_n,beta, steady and level. Derived here (docs/methods/adequacy.md).
     """
-    a, throw = design.aero, design.configuration.rudder.throw_rad
+    a, throw = design.aero, design.rudder_throw_rad
     if a.cn_rudder >= -1e-6 or a.cn_beta <= 0:
         return None
     beta = -a.cn_rudder * throw / a.cn_beta
@@ -80,7 +80,7 @@ def one_motor_out(design: Design) -> Adequacy | None:
     speed = _ONE_OUT_OVER_STALL * design.stall_speed_mps
     q = 0.5 * design.configuration.density_kg_m3 * speed * speed
     yaw = THRUST_AT_SPEED * outboard.static_thrust_n * outboard.y_m / (q * p.area_m2 * p.span_m)
-    share = yaw / (-a.cn_rudder * design.configuration.rudder.throw_rad)
+    share = yaw / (-a.cn_rudder * design.rudder_throw_rad)
     slowest = speed * math.sqrt(share)
     words = (
         "",

@@ -63,7 +63,7 @@ def forward_margin(design: Design) -> float:
     lift = design.aero.cl_max / TOUCHDOWN_OVER_STALL**2
     control = design.aero.pitch_control * (1.0 - _NINETY_PERCENT * _CONTROL_SIGMA)
     moment = design.aero.cm_zero - _NINETY_PERCENT * _CM_ZERO_SIGMA
-    authority = USABLE_THROW * design.configuration.elevator.throw_rad * control
+    authority = USABLE_THROW * design.elevator_throw_rad * control
     return (moment + authority) / (lift * FLARE_LOAD_FACTOR)
 
 

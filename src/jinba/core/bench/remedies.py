@@ -8,7 +8,7 @@ from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.maiden import MaidenPoint, forward_margin, maiden_point
 from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.frames import Axis, control_name
-from jinba.core.observe.situation import Design, design_of
+from jinba.core.observe.situation import Design
 
 _BEST_READING_M = 0.001
 _MORE_THROW = 1.25
@@ -55,13 +55,13 @@ def _better_reading(design: Design, maiden: MaidenPoint) -> Remedy | None:
 
 def _more_throw(design: Design, maiden: MaidenPoint) -> Remedy | None:
     c = design.configuration
-    throw = min(c.elevator.throw_rad * _MORE_THROW, _LARGEST_THROW_RAD)
-    if throw <= c.elevator.throw_rad * 1.02:
+    throw = min(design.elevator_throw_rad * _MORE_THROW, _LARGEST_THROW_RAD)
+    if throw <= design.elevator_throw_rad * 1.02:
         return None
-    after = maiden_point(design_of(replace(c, elevator=replace(c.elevator, throw_rad=throw))))
+    after = maiden_point(replace(design, elevator_throw_rad=throw))
     gained = (maiden.forward_limit_m - after.forward_limit_m) * 1000
     control = control_name(Axis.PITCH, pitch_control_of(c.airframe))
-    share = throw / c.elevator.throw_rad - 1.0
+    share = throw / design.elevator_throw_rad - 1.0
     words = f"{share:.0%} more throw of the {control}, linkage and servo allowing: the forward limit moves {gained:.0f} mm forward."
     return _remedy("throw", f"More {control}", after, words)
 

@@ -169,6 +169,18 @@ def turned_rad(linkage: Linkage, turns: float) -> float:
     return float(m.deflection_rad[0])
 
 
+def turns_for(linkage: Linkage, deflection_rad: float) -> float:
+    """Return the turns of the clevis, unscrewed positive, after which the surface rests at a deflection, servo at neutral.
+
+    The rod length that just spans the pins there, less the one at neutral; the way back of :func:`turned_rad`. 0 for a
+    direct drive. Derived here (docs/methods/trim-transfer.md).
+    """
+    if linkage.drive is Drive.DIRECT:
+        return 0.0
+    bars = fitted_bars(_side(linkage, up=True) if linkage.drive is Drive.PULL_PULL else linkage)
+    return float(bars.apart(0.0, deflection_rad) - bars.rod) / linkage.metres_per_turn
+
+
 def windup_rad(linkage: Linkage, moment_nm: float) -> float:
     """Return how far a torque rod twists under a hinge moment [N m]: M l/(G J), J = pi d^4/32; else zero. [rad]
 

@@ -1,4 +1,4 @@
-"""One control as it is set: throws, what a click does, where the surface rests, and how a clevis turns it."""
+"""One control as flights are read with it: where it rests and what a click does; and what its linkage starts from."""
 
 from __future__ import annotations
 
@@ -25,10 +25,11 @@ def _says(words: str) -> Callable[[Control, Control], str]:
 class Control:
     """One control of the model, in the signs of ``core.frames`` (elevator and flap: trailing edge down positive).
 
-    ``throw_rad``: full stick, each way. ``rad_per_click``: surface movement of one trim click as measured.
-    ``chord_m``: hinge line to the trailing edge where millimetres are read. ``horn_arm_m``: hinge line to the clevis pin.
-    ``thread_pitch_m``: clevis thread per turn. ``mechanical_rad``: where the surface rests with trim and sub-trim centred.
-    ``sub_trim_rad``, ``clicks``: what the radio adds now.
+    ``rad_per_click``: surface movement of one trim click as measured. ``mechanical_rad``: where the surface rests with trim
+    and sub-trim centred. ``sub_trim_rad``, ``clicks``: what the radio adds now.
+    ``throw_rad`` (full stick, each way), ``chord_m`` (hinge line to the trailing edge), ``horn_arm_m`` (hinge line to the
+    clevis pin), ``thread_pitch_m``: what the linkage starts from. Once it is described (``Configuration.controls``) its
+    fittings say these, and nothing reads them here: ask the configuration for throw and chord.
     """
 
     axis: Annotated[Axis, OPENS_NOTHING]
@@ -58,39 +59,3 @@ class Control:
     def resting_rad(self) -> float:
         """Where the surface stands hands-off: mechanics, sub-trim and trim together. [rad]"""
         return self.mechanical_rad + self.sub_trim_rad + self.clicks * self.rad_per_click
-
-    @property
-    def rad_per_turn(self) -> float:
-        """Surface movement of one clevis turn, atan(pitch / horn arm). [rad]"""
-        return math.atan2(self.thread_pitch_m, self.horn_arm_m)
-
-    def millimetres(self, angle_rad: float) -> float:
-        """Return the movement of the trailing edge for an angle, as a ruler at the chord reads it. [mm]"""
-        return 2.0 * self.chord_m * math.sin(angle_rad / 2.0) * 1000.0
-
-
-@dataclass(frozen=True, slots=True)
-class TrimTransfer:
-    """Trim moved out of the radio: ``half_turns`` of the clevis (signed as the surface), the rest as sub-trim.
-
-    ``turned_rad`` what the half turns do, ``sub_trim_rad`` what remains for the radio, ``surface_mm`` where the trailing
-    edge must stand afterwards with all trims centred (positive: down, right aileron up, rudder left).
-    """
-
-    half_turns: int
-    turned_rad: float
-    sub_trim_rad: float
-    surface_mm: float
-
-
-def transfer_trim(control: Control, target_rad: float) -> TrimTransfer:
-    """Return how a resting angle [rad] is set with the clevis in half turns, the rest as sub-trim, trims centred.
-
-    Half a turn is the smallest step a clevis takes. The linkage is treated as linear near neutral (error below 2 % up to
-    10 degrees). References: thread pitch over horn arm, derived here (docs/methods/trim-transfer.md).
-    """
-    change = target_rad - control.mechanical_rad
-    half = control.rad_per_turn / 2.0
-    half_turns = round(change / half)
-    turned = half_turns * half
-    return TrimTransfer(half_turns, turned, change - turned, control.millimetres(target_rad))

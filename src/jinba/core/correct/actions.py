@@ -15,6 +15,8 @@ class ActionKind(StrEnum):
     ELEVATOR = "elevator"
     AILERON = "aileron"
     RUDDER = "rudder"
+    ELEVON = "elevon"
+    TAIL_SURFACE = "tail_surface"
     THRUST_LINE = "thrust_line"
 
 

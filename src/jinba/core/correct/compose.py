@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.stale import Difference, difference
 from jinba.core.configuration import Configuration
 from jinba.core.controls.surface_control import MOST_CLICKS
 from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
-from jinba.core.correct.trims import clicks_to_leave, needed_rest_rad, set_rest
+from jinba.core.correct.trims import set_trims
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis
@@ -60,7 +59,7 @@ def compose(configuration: Configuration, belief: Belief, flown: Trims, choices:
         after, tip, reason = correct_lateral(after, belief)
         actions += [tip] if tip is not None else []
         held += [reason] if reason is not None else []
-    after, trim_actions = _set_trims(after, belief, flown)
+    after, trim_actions = set_trims(after, belief, flown)
     actions += trim_actions
     changed = difference(as_flown(configuration, flown), after)
     return Correction(
@@ -84,17 +83,3 @@ def as_flown(configuration: Configuration, flown: Trims) -> Configuration:
         clicks = round((flown.of(axis) - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
         result = result.with_control(replace(control, clicks=max(-MOST_CLICKS, min(MOST_CLICKS, clicks))))
     return result
-
-
-def _set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tuple[Configuration, list[Action]]:
-    actions: list[Action] = []
-    trims, after = flown, configuration
-    layout, leave = pitch_control_of(configuration.airframe), clicks_to_leave(configuration)
-    radio = None if configuration.controls is None else configuration.controls.radio
-    for axis in (Axis.YAW, Axis.PITCH, Axis.ROLL):
-        rest = needed_rest_rad(after, belief, trims, axis)
-        control, action = set_rest(after.control(axis), rest, trims.of(axis), layout, leave=leave, radio=radio)
-        after = after.with_control(control)
-        trims = trims.moved(axis, control.resting_rad)
-        actions += [action] if action is not None else []
-    return after, actions

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import replace
 
+from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.bench.trim_transfer import held_now, reset
 from jinba.core.configuration import Configuration
-from jinba.core.controls.radio import RadioSheet
+from jinba.core.controls.fitting import ControlRole, surface_words
+from jinba.core.controls.setup import COMMAND_OF
 from jinba.core.controls.stabiliser import trims_forbidden
-from jinba.core.controls.surface_control import Control, transfer_trim
+from jinba.core.controls.surface_control import Control
+from jinba.core.controls.transfer import SurfaceOrder, Way, sharing
+from jinba.core.controls.travel import ruler_m
+from jinba.core.controls.trim import rest_words, surface_rest_rad
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot
@@ -24,6 +29,19 @@ CLICKS_TO_LEAVE = 4
 _SLOW_SHARE = 0.35
 
 _KIND = {Axis.PITCH: ActionKind.ELEVATOR, Axis.ROLL: ActionKind.AILERON, Axis.YAW: ActionKind.RUDDER}
+_SURFACE_KIND = {
+    ControlRole.ELEVATOR: ActionKind.ELEVATOR,
+    ControlRole.FOREPLANE: ActionKind.ELEVATOR,
+    ControlRole.RUDDER: ActionKind.RUDDER,
+    ControlRole.LEFT_AILERON: ActionKind.AILERON,
+    ControlRole.RIGHT_AILERON: ActionKind.AILERON,
+    ControlRole.LEFT_FLAPERON: ActionKind.AILERON,
+    ControlRole.RIGHT_FLAPERON: ActionKind.AILERON,
+    ControlRole.LEFT_ELEVON: ActionKind.ELEVON,
+    ControlRole.RIGHT_ELEVON: ActionKind.ELEVON,
+    ControlRole.LEFT_V_TAIL: ActionKind.TAIL_SURFACE,
+    ControlRole.RIGHT_V_TAIL: ActionKind.TAIL_SURFACE,
+}
 _AIM: dict[Axis, tuple[Callable[[Array, Moment], float], str]] = {
     Axis.PITCH: (predictions.pitch_rate_cruise, "pitch_left_over"),
     Axis.ROLL: (predictions.roll_rate_cruise, "roll_cruise"),
@@ -69,58 +87,108 @@ def clicks_to_leave(configuration: Configuration) -> int:
     return 0 if trims_forbidden(setup.stabiliser) else setup.threshold_clicks
 
 
-def set_rest(
-    control: Control,
-    rest_rad: float,
-    flown_rad: float,
-    layout: PitchControl = PitchControl.TAIL,
-    *,
-    leave: int = CLICKS_TO_LEAVE,
-    radio: RadioSheet | None = None,
-) -> tuple[Control, Action | None]:
-    """Return the control set to rest at ``rest_rad`` and what to do by hand; no action when nothing must be touched.
+def set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tuple[Configuration, tuple[Action, ...]]:
+    """Return the configuration with every surface resting where hands-off flight wants it, and what to do by hand.
 
-    ``flown_rad``: where it rested at the end of the last sortie, trim clicks included. Few clicks stay in the radio; more
-    than ``leave`` go to the clevis in half turns, the remainder to sub-trim, all trims centred. ``layout``
-    decides how the surfaces are named and which way they are said to go, ``radio`` which lever that is for this pilot.
+    ``flown``: where the axes rested at the end of the last sortie, trim clicks included. [rad] Few clicks stay in the radio;
+    where one axis has more, it and all that share a surface with it go to the clevis, an order per surface. An axis that no
+    surface answers is left. References: docs/methods/corrections.md (derived here).
     """
-    in_radio = (rest_rad - control.mechanical_rad) / control.rad_per_click
-    flown_clicks = round((flown_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
-    if leave == 0 and flown_clicks == 0 and abs(rest_rad - flown_rad) < 0.5 * control.rad_per_click:
+    setup = configuration.control_setup
+    groups = sharing(setup)
+    served = frozenset(a for group in groups for a in group)
+    to_clevis = _beyond(configuration, groups, _wanted(configuration, belief, flown, served), flown)
+    after, actions, trims = configuration, [], flown
+    # Yaw moves roll, and roll is set for the pitch trim it flies with: one after the other, each with what was rounded.
+    wanted: dict[Axis, float] = {}
+    for axis in _ORDER:
+        if axis not in served:
+            continue
+        rest = needed_rest_rad(after, belief, trims, axis)
+        if axis in to_clevis:
+            wanted[axis] = rest
+            trims = trims.moved(axis, rest)
+            continue
+        control, action = _in_radio(after, axis, rest, trims.of(axis))
+        after = after.with_control(control)
+        trims = trims.moved(axis, control.resting_rad)
+        actions += [] if action is None else [action]
+    if wanted:
+        rests = {a: held_now(configuration.control(a), rest_rad=flown.of(a)) for a in wanted}
+        after, found = reset(after, rests, wanted, Way.CLEVIS, axes=tuple(wanted))
+        actions += [_by_hand(o, configuration) for o in found if not o.idle]
+    return after, tuple(actions)
+
+
+_ORDER = (Axis.YAW, Axis.PITCH, Axis.ROLL)
+
+
+def _wanted(c: Configuration, belief: Belief, flown: Trims, served: frozenset[Axis]) -> dict[Axis, float]:
+    found: dict[Axis, float] = {}
+    trims = flown
+    for axis in _ORDER:
+        if axis in served:
+            found[axis] = needed_rest_rad(c, belief, trims, axis)
+            trims = trims.moved(axis, found[axis])
+    return found
+
+
+def _beyond(
+    c: Configuration, groups: tuple[frozenset[Axis], ...], wanted: dict[Axis, float], flown: Trims
+) -> frozenset[Axis]:
+    """Return the axes whose trim leaves the radio: more than may stay there, or sharing a surface with one that has more."""
+    leave = clicks_to_leave(c)
+
+    def beyond(axis: Axis) -> bool:
+        control = c.control(axis)
+        if leave == 0:
+            return not _settled(control, wanted[axis], flown.of(axis))
+        return abs(wanted[axis] - control.mechanical_rad) > (leave + 0.5) * control.rad_per_click
+
+    return frozenset(a for group in groups if any(beyond(a) for a in group) for a in group)
+
+
+def _settled(control: Control, rest_rad: float, flown_rad: float) -> bool:
+    """Return whether a surface that must hold no click rests where it should, within half of one."""
+    clicks = round((flown_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
+    return clicks == 0 and abs(rest_rad - flown_rad) < 0.5 * control.rad_per_click
+
+
+def _in_radio(c: Configuration, axis: Axis, rest_rad: float, flown_rad: float) -> tuple[Control, Action | None]:
+    """Return the control set by trim clicks alone, and the clicks to give; no action when there are none."""
+    control = c.control(axis)
+    neutral = control.mechanical_rad + control.sub_trim_rad
+    flown = round((flown_rad - neutral) / control.rad_per_click)
+    if clicks_to_leave(c) == 0:
         return control, None
-    if leave > 0 and abs(in_radio) <= leave:
-        clicks = round((rest_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
-        after = replace(control, clicks=clicks)
-        change = clicks - flown_clicks
-        return after, None if change == 0 else _click_action(control, change, after, layout, radio)
-    transfer = transfer_trim(control, rest_rad)
-    after = replace(
-        control,
-        mechanical_rad=control.mechanical_rad + transfer.turned_rad,
-        sub_trim_rad=transfer.sub_trim_rad,
-        clicks=0,
-    )
-    return after, _turn_action(control, transfer.half_turns, after, rest_rad, flown_rad, layout, learned=leave == 0)
+    clicks = round((rest_rad - neutral) / control.rad_per_click)
+    after = replace(control, clicks=clicks)
+    return after, None if clicks == flown else _click_action(c.with_control(after), axis, clicks - flown)
 
 
-def _click_action(
-    control: Control, change: int, after: Control, layout: PitchControl, radio: RadioSheet | None
-) -> Action:
-    response = response_of_deflection(control.axis, float(change))
-    w = words_for(response)
-    if radio is not None:
-        w = words_for_pilot(response, layout, mode=radio.mode, levers_reversed=radio.levers_reversed)
+def _click_action(c: Configuration, axis: Axis, change: int) -> Action:
+    layout, radio = pitch_control_of(c.airframe), c.control_setup.radio
+    response = response_of_deflection(axis, float(change))
+    w = words_for_pilot(response, layout, mode=radio.mode, levers_reversed=radio.levers_reversed)
     count = f"{abs(change)} click" + ("s" if abs(change) != 1 else "")
     return Action(
-        _KIND[control.axis],
+        _KIND[axis],
         float(abs(change)),
         "clicks",
-        f"{_capital(control_name(control.axis, layout))} trim: {count} {w.model}, {w.trim_lever}.",
+        f"{_capital(control_name(axis, layout))} trim: {count} {w.model}, {w.trim_lever}.",
         "Few enough to stay in the radio.",
-        _trim_reading(after),
-        surface_words=_rest_words(control, after.resting_rad, layout),
+        _trim_reading(c.control(axis)),
+        surface_words="; ".join(_rests(c, axis)),
         thumb="Rule of thumb: two clicks at a time.",
     )
+
+
+def _rests(c: Configuration, axis: Axis) -> list[str]:
+    """Return where the surfaces of an axis rest with their trims, in words."""
+    inverted_v = pitch_control_of(c.airframe) is PitchControl.INVERTED_V_TAIL
+    offsets = {a: c.control(a).resting_rad for a in Axis}
+    setup = c.control_setup
+    return [rest_words(f, surface_rest_rad(f, offsets, inverted_v=inverted_v)) for f in setup.moving(COMMAND_OF[axis])]
 
 
 def _trim_reading(control: Control) -> str:
@@ -130,57 +198,32 @@ def _trim_reading(control: Control) -> str:
     return f"Trim reads {abs(control.clicks)} click{'s' if abs(control.clicks) != 1 else ''} {way} of centre."
 
 
-def _turn_action(
-    control: Control,
-    half_turns: int,
-    after: Control,
-    rest_rad: float,
-    flown_rad: float,
-    layout: PitchControl,
-    *,
-    learned: bool = False,
-) -> Action:
-    w = words_for(response_of_deflection(control.axis, rest_rad - control.mechanical_rad), layout)
-    turns = abs(half_turns) / 2.0
-    preset = rest_rad - flown_rad
-    sub = abs(math.degrees(after.sub_trim_rad))
-    words = (
-        f"{_capital(control_name(control.axis, layout))}: centre the trim, then turn the clevis {_turns(turns)} so that it goes "
-        f"{w.model} ({w.surface})"
-    )
-    rest_of_it = "let the controller learn the remaining" if learned else "put the remaining"
-    where = "" if learned else " in sub-trim"
-    words += f", and {rest_of_it} {sub:.1f} degrees{where}." if sub > 0.05 else "."
+def _by_hand(order: SurfaceOrder, c: Configuration) -> Action:
+    """Return the order for one surface as an action of the work order."""
+    fitting = next(f for f in c.control_setup.fittings if f.role.value == order.role)
+    preset = order.rest_rad - order.start_rad
     extra = ""
-    if abs(preset) > control.rad_per_click:
-        extra = f" It is pre-set {words_for(response_of_deflection(control.axis, preset)).model} by {abs(math.degrees(preset)):.1f} degrees for the new balance and what is left over."
+    if ruler_m(fitting.chord_m, preset) > _WORTH_SAYING_M:
+        way = surface_words(fitting.role, preset).removeprefix(fitting.name).strip()
+        extra = (
+            f" It is set {1000 * ruler_m(fitting.chord_m, preset):.1f} mm further {way} than it flew, for the new balance and "
+            "what is left over."
+        )
+    turned = order.half_turns != 0
     return Action(
-        _KIND[control.axis],
-        turns,
-        "turns",
-        words,
+        _SURFACE_KIND[fitting.role],
+        abs(order.half_turns) / 2.0 if turned else abs(order.held_us),
+        "turns" if turned else "µs",
+        f"{_capital(order.name)}, which stands {order.starts}: centre the trims. {' '.join(order.steps)}",
         "More than several clicks belong in the linkage, not in the radio." + extra,
-        f"All trims centred; {_rest_words(control, rest_rad, layout)}.",
-        surface_words=_rest_words(control, rest_rad, layout),
+        order.find,
+        surface_words=order.stands,
         thumb="Rule of thumb: note where the surface stands, centre the trim, turn the clevis until it stands there again.",
     )
 
 
-def _turns(turns: float) -> str:
-    whole, half = int(turns), turns % 1 > 0.25
-    if whole == 0:
-        return "half a turn" if half else "not at all"
-    text = f"{whole}{' and a half' if half else ''} turn"
-    return text + ("s" if turns > 1 else "")
+_WORTH_SAYING_M = 0.0003
 
 
 def _capital(name: str) -> str:
     return name[0].upper() + name[1:]
-
-
-def _rest_words(control: Control, rest_rad: float, layout: PitchControl) -> str:
-    mm = control.millimetres(abs(rest_rad))
-    if mm < 0.25:
-        return f"{control_name(control.axis, layout)} fair with the fixed surface"
-    side = words_for(response_of_deflection(control.axis, rest_rad), layout).surface
-    return f"{side}, {mm:.1f} mm off fair at {control.chord_m * 1000:.0f} mm chord"

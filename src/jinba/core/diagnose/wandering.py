@@ -63,8 +63,8 @@ def _resting(c: Configuration, records: tuple[CardRecord, ...], clicks: float) -
     if read is None or read.number is None:
         return ()
     control = c.elevator
-    expected = abs(control.millimetres(control.resting_rad + clicks * control.rad_per_click))
-    off = abs(read.number - expected) / max(control.millimetres(control.rad_per_click), 1e-6)
+    expected = c.ruler_mm(Axis.PITCH, control.resting_rad + clicks * control.rad_per_click)
+    off = abs(read.number - expected) / max(c.ruler_mm(Axis.PITCH, control.rad_per_click), 1e-6)
     if off <= WANDER_CLICKS or abs(read.number - expected) <= _RULER_MM:
         return ()
     words = (

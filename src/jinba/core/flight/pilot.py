@@ -69,7 +69,7 @@ class _Session:
         self.aileron = np.array([k.aileron.resting_rad for k in c])
         self.rudder = np.array([k.rudder.resting_rad for k in c])
         self.click = {a: np.array([k.control(a).rad_per_click for k in c]) for a in Axis}
-        self.throw = np.array([k.elevator.throw_rad for k in c])
+        self.throw = np.array([k.throw_rad(Axis.PITCH) for k in c])
         self.has_motor = np.array([k.airframe.motor is not None for k in c])
 
     def steady(self, speed: Array, *, thrust: Array | None = None, inverted: bool = False) -> Steady:

@@ -137,18 +137,18 @@ def inverted_push(x: Array, m: Moment) -> float:
     """
     s = _cruise(x, m)
     needed = (s.pitch_moment + s.static_margin * s.lift + s.thrust_moment(s.thrust_n)) / s.pitch_control
-    return (needed - m.trims.elevator_rad) / m.design.configuration.elevator.throw_rad
+    return (needed - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
 def slow_stick(x: Array, m: Moment) -> float:
     """Return the back stick held a quarter above stall speed, fraction of full, pull positive."""
-    return -(trim_elevator_rad(_slow(x, m)) - m.trims.elevator_rad) / m.design.configuration.elevator.throw_rad
+    return -(trim_elevator_rad(_slow(x, m)) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
 def touchdown_stick(x: Array, m: Moment) -> float:
     """Return the back stick at touchdown (10 % above stall, idle), fraction of full, pull positive."""
     s = situation(m.design, x, speed_mps=1.1 * stall_speed(x, m.design), throttle="idle")
-    return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.configuration.elevator.throw_rad
+    return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
 def roll_rate_cruise(x: Array, m: Moment) -> float:

@@ -33,7 +33,8 @@ class Design:
     """What the bench knows of a configuration, before any flight. SI units; see the fields' sources.
 
     ``static_margin`` [-] and its ``static_margin_sigma`` (neutral point and balance reading together); ``damping`` D [-];
-    ``z_cg_m`` height of the balance point; ``lag_s`` of the pitch response; ``roll_lag_s``.
+    ``z_cg_m`` height of the balance point; ``lag_s`` of the pitch response; ``roll_lag_s``. ``elevator_throw_rad``,
+    ``rudder_throw_rad``: full command, as the linkages give it.
     """
 
     configuration: Configuration
@@ -46,6 +47,8 @@ class Design:
     cruise_speed_mps: float
     roll_inertia_kg_m2: float
     pitch_inertia_kg_m2: float
+    elevator_throw_rad: float
+    rudder_throw_rad: float
 
 
 @lru_cache(maxsize=512)
@@ -68,6 +71,8 @@ def design_of(configuration: Configuration) -> Design:
         cruise_speed_mps=cruise,
         roll_inertia_kg_m2=ixx,
         pitch_inertia_kg_m2=iyy,
+        elevator_throw_rad=configuration.throw_rad(Axis.PITCH),
+        rudder_throw_rad=configuration.throw_rad(Axis.YAW),
     )
 
 

@@ -330,7 +330,7 @@ function Phases() {
   );
 }
 
-/** Where measurement and linkage disagree: take what the linkage says for what flights are read with. */
+/** Where measurement and linkage disagree about a click: take what the linkage says for what flights are read with. */
 function TakeLinkage() {
   const { answer } = useDesk();
   const { edit, readOnly } = useEditing();
@@ -349,9 +349,9 @@ function TakeLinkage() {
                 void edit(
                   (s) => ({
                     ...s,
-                    [KEY[a.axis]]: { ...s[KEY[a.axis]], throw_rad: a.computed_rad, rad_per_click: a.per_click_rad },
+                    [KEY[a.axis]]: { ...s[KEY[a.axis]], rad_per_click: a.per_click_rad },
                   }),
-                  `${KEY[a.axis]}: throw and click taken from the linkage`,
+                  `${KEY[a.axis]}: click taken from the linkage`,
                 )
               }
             />

@@ -17,7 +17,7 @@ const PROOF_WORDS: Record<string, string> = {
 export function TrimBoard() {
   const { view, answer } = useDesk();
   const { show } = useSettings();
-  const resting = answer.surfaces.filter((s) => s.rest_m >= 0.00005);
+  const resting = answer.surfaces.filter((s) => s.in_radio_m >= 0.00005);
   return (
     <div data-testid="trim-board">
       {answer.trim_warning ? (
@@ -88,18 +88,15 @@ function WaysOut() {
   const { readOnly } = useEditing();
   const move = useMoveTrim(modelId);
   const controller = setup.stabiliser?.device === "controller";
-  const rows = answer.surfaces.filter((s) => s.rest_m >= 0.00005);
+  const rows = answer.surfaces.filter((s) => s.in_radio_m >= 0.00005);
   return (
     <>
       <h2 className="mt-3 text-lg">Out of the radio, each surface stays where it flew</h2>
       <ul className="list-disc pl-5" data-testid="ways-out">
         {rows.map((s) => (
           <li key={s.role}>
-            <span className="font-semibold">{s.words}</span>
-            {s.stands === s.words ? "" : ` by the radio; ${s.stands} in all`}. {s.clevis_words}{" "}
-            {s.half_turns !== 0 && Math.abs(s.left_us) >= 1
-              ? `Left for sub-trim: ${Math.abs(s.left_us).toFixed(0)} µs. `
-              : ""}
+            <span className="font-semibold">{s.in_radio}</span>
+            {s.stands === s.in_radio ? "" : ` by the radio; ${s.stands} in all`}. {s.clevis} {s.held}{" "}
             {s.clicks_per_turn > 0 ? `One turn is ${s.clicks_per_turn.toFixed(1)} clicks.` : ""}
           </li>
         ))}
