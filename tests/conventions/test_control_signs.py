@@ -265,7 +265,7 @@ def test_elevons_that_both_want_get_one_order_each(wanting):
     after, actions = wanting(c, {Axis.PITCH: -10.0, Axis.ROLL: 8.0})
     left, right = actions
     # Up for pitch, down on the left for a roll to the right: left 2 clicks up, right 18 up.
-    assert left.words.startswith("Left elevon, which stands")
+    assert left.words.startswith("Centre the trims. Left elevon: ")
     assert "it goes up, for nose up and left wing down" in left.words
     assert "it goes up, for nose up and right wing down" in right.words
     assert left.amount < right.amount

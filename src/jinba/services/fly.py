@@ -14,6 +14,7 @@ from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.log import Counted
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Phase, Reading, check_record
 from jinba.core.configuration import Configuration
+from jinba.core.diagnose.sorties import LoggedSortie, trims_at_landing
 from jinba.core.errors import RefusedError
 from jinba.core.flight.faults import Faults, Nature, draw_faults, draw_nature
 from jinba.core.flight.pilot import SimulatedModel, fly
@@ -211,7 +212,7 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     )
     (records,) = computed(session, model.id, [flight])
     logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
-    for record in (*records, *_after_flight(card_ids, setup)):
+    for record in (*records, *_after_flight(card_ids, setup, records)):
         if record.card_id in logged:
             continue
         from_memory = sortie.alone and CARDS[record.card_id].phase is Phase.FLIGHT
@@ -247,10 +248,13 @@ def stand_in_of(faults: Faults, nature: Nature) -> dict[str, Any]:
     return {"faults": to_json(faults), "nature": to_json(nature)}
 
 
-def _after_flight(card_ids: tuple[str, ...], setup: Configuration) -> tuple[CardRecord, ...]:
+def _after_flight(
+    card_ids: tuple[str, ...], setup: Configuration, flown: tuple[CardRecord, ...]
+) -> tuple[CardRecord, ...]:
     minutes = round(sum(CARDS[c].minutes for c in card_ids), 1)
     volts = round(4.15 - 0.4 * minutes / setup.pack_minutes, 2)
-    rests = round(setup.ruler_mm(Axis.PITCH, setup.elevator.resting_rad), 1)
+    landed = trims_at_landing(LoggedSortie(setup, flown))
+    rests = round(setup.ruler_mm(Axis.PITCH, landed.elevator_rad), 1)
     return (
         CardRecord("A1", Outcome.DONE, (Reading("minutes", number=minutes), Reading("volts", number=max(volts, 3.3)))),
         CardRecord("A2", Outcome.DONE, (Reading("tight", choice="yes"),)),

@@ -51,11 +51,16 @@ export function Rail({
           opacity={0.18}
         />
         <path d={`M8 ${BASE}H${W - 8}`} stroke="currentColor" strokeWidth={1} vectorEffect="non-scaling-stroke" />
+        {marks
+          .filter((m) => m.kind === "measured")
+          .map((m) => (
+            <path key={m.kind} d={under(m.tendency, px)} fill="color-mix(in oklab, currentColor 16%, transparent)" />
+          ))}
         {marks.map((m) => (
           <path
             key={m.kind}
             d={hump(m.tendency, px)}
-            fill={m.kind === "measured" ? "color-mix(in oklab, currentColor 16%, transparent)" : "none"}
+            fill="none"
             stroke={m.kind === "measured" ? "currentColor" : "var(--color-info)"}
             strokeWidth={m.kind === "measured" ? 2 : 1.6}
             strokeDasharray={m.kind === "measured" ? undefined : "5 4"}
@@ -93,7 +98,8 @@ function describe(marks: Mark[]): string {
   return marks.map((m) => `${m.kind === "predicted" ? "predicted" : "found"}: ${amount(m.tendency)}`).join("; ");
 }
 
-function hump(t: Tendency, px: (v: number) => number): string {
+/** The normal curve of a tendency on the rail, as far as the rail goes; empty where less than two points lie on it. */
+function curve(t: Tendency, px: (v: number) => number): string {
   const points: string[] = [];
   for (let i = -24; i <= 24; i++) {
     const z = i / 8;
@@ -101,11 +107,20 @@ function hump(t: Tendency, px: (v: number) => number): string {
     if (v < t.rail_low || v > t.rail_high) continue;
     points.push(`${px(v).toFixed(1)} ${(BASE - 27 * Math.exp(-0.5 * z * z)).toFixed(1)}`);
   }
-  if (points.length < 2) {
-    const x = px(t.value);
-    return `M${x} ${BASE}l-5 -10M${x} ${BASE}l5 -10M${x} ${BASE}v-20`;
-  }
-  return `M${points.join("L")}`;
+  return points.length < 2 ? "" : points.join("L");
+}
+
+/** The curve as a line; an arrow to the end of the rail for what lies beyond it. */
+function hump(t: Tendency, px: (v: number) => number): string {
+  const x = px(t.value);
+  const points = curve(t, px);
+  return points ? `M${points}` : `M${x} ${BASE}l-5 -10M${x} ${BASE}l5 -10M${x} ${BASE}v-20`;
+}
+
+/** What lies under the curve, closed straight down where the rail cuts it off. */
+function under(t: Tendency, px: (v: number) => number): string {
+  const points = curve(t, px);
+  return points ? `M${points.split(" ")[0]} ${BASE}L${points}V${BASE}Z` : "";
 }
 
 function clamp(v: number, low: number, high: number): number {

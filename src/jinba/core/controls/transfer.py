@@ -158,7 +158,9 @@ def _order(
         in_radio=rest_words(f, start - clevis - learned),
         stands=stands,
         clevis=clevis_words(f, half, turned, inverted_v=inverted_v) if way is Way.CLEVIS else "",
-        held=_midpoint_words(f, held_us) if midpoint else _sub_trim_words(f, (before_us, radio), (held_us, held)),
+        held=_midpoint_words(f, held_us)
+        if midpoint
+        else _sub_trim_words(f, (before_us, radio), (held_us, held), stands),
         find=f"All trims centred: {stands}.",
     )
 
@@ -274,14 +276,14 @@ def turns_words(half_turns: int) -> str:
     return f"{whole}{' and a half' if half else ''} turn{'s' if whole > 1 or half else ''}"
 
 
-def _sub_trim_words(f: Fitting, before: tuple[float, float], after: tuple[float, float]) -> str:
+def _sub_trim_words(f: Fitting, before: tuple[float, float], after: tuple[float, float], stands: str) -> str:
     """Return what sub-trim is set to and what is taken back, each with the way the surface goes; pulse [us], angle [rad]."""
     was, now = (abs(us) >= _PULSE_US for us, _ in (before, after))
     if not was and not now:
         return ""
     if not now:
         return f"Sub-trim of the {f.name} to zero: the {_held(f, *before)} that stood there is taken back."
-    words = f"Sub-trim of the {f.name}: {_held(f, *after)}, until it stands as below"
+    words = f"Sub-trim of the {f.name}: {_held(f, *after)}, until the ruler reads {stands}"
     same = was and abs(before[0] - after[0]) < _PULSE_US
     return (
         f"{words}{', as it is' if same else f', in place of the {_held(f, *before)} that stood there' if was else ''}."
