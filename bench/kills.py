@@ -29,6 +29,8 @@ from typing import Any
 from jinba.formats.archive import ProjectFile, read_archive
 
 PATIENCE_S = 90.0
+COMPILED_ONCE = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+"""What is started starts like a user's program: with its modules compiled once."""
 
 
 @dataclass
@@ -45,6 +47,7 @@ class Program:
 
     def __init__(self, state: Path) -> None:
         self.state = state
+        self.process: subprocess.Popen[bytes] | None = None
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = int(probe.getsockname()[1])
@@ -64,8 +67,9 @@ class Program:
         ]
         end = time.monotonic() + PATIENCE_S
         while time.monotonic() < end:
-            log = (self.state / "program.log").open("ab")
-            self.process = subprocess.Popen(command, stdout=log, stderr=log)
+            if self.process is None or self.process.poll() is not None:
+                log = (self.state / "program.log").open("ab")
+                self.process = subprocess.Popen(command, stdout=log, stderr=log, env=COMPILED_ONCE)
             while self.process.poll() is None and time.monotonic() < end:
                 with contextlib.suppress(OSError):
                     self.call("GET", "/models")
@@ -98,19 +102,18 @@ class Program:
     def kill(self, what: str) -> None:
         """Kill the program, its PostgreSQL, or both, without a word of warning."""
         victims = self.postgres_pids() if what != "program" else []
+        assert self.process is not None
         if what != "postgres":
             self.process.kill()
         for pid in victims:
             with contextlib.suppress(ProcessLookupError):
                 os.kill(pid, signal.SIGKILL)
-        if what == "postgres":
-            # Nobody supervises the database yet: the program goes down after it.
-            time.sleep(0.1)
-            self.process.kill()
-        self.process.wait()
+        if what != "postgres":
+            self.process.wait()
 
     def stop(self) -> None:
         """Stop everything in good order."""
+        assert self.process is not None
         self.process.send_signal(signal.SIGINT)
         with contextlib.suppress(subprocess.TimeoutExpired):
             self.process.wait(timeout=30)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import json
 import os
-import signal
 import socket
 import sys
 import threading
@@ -16,11 +15,12 @@ from pathlib import Path
 # One computation per request is small: threads inside the linear algebra only fight for two cores.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
-import uvicorn
 from sqlalchemy.orm import Session, sessionmaker
 
 from jinba.api.app import create_app
 from jinba.cli import postgres
+from jinba.cli.serving import Web, stopping_everything, watch
+from jinba.cli.state import StateError, held, words_of
 from jinba.core.bench.answer import bench_answer
 from jinba.core.diagnose.update import METHOD_VERSION
 from jinba.core.silhouettes import silhouette_configuration
@@ -56,21 +56,33 @@ def main(argv: list[str] | None = None) -> int:
     ):
         commands.add_parser(name, help=words).add_argument("file", type=Path)
     args = parser.parse_args(argv)
+    state = args.state.resolve() if "state" in args else Path.cwd()
     try:
-        if args.command in ("demo", "serve"):
-            return _serve(args.command, args.port, args.state.resolve())
-        if args.command == "reset-demo":
-            return _reset_demo(args.state.resolve())
-        if args.command == "recompute":
-            return _recompute(args.data, args.state.resolve())
-        if args.command == "nomenclature":
-            args.file.write_text(nomenclature_page())
-            return 0
+        return _run(args, state)
+    except (postgres.PostgresError, StateError) as error:
+        print(f"jinba: {error}", file=sys.stderr)
+    except Exception as error:
+        said = words_of(error, state)
+        if said is None:
+            raise
+        print(f"jinba: {said}", file=sys.stderr)
+    return 1
+
+
+def _run(args: argparse.Namespace, state: Path) -> int:
+    if args.command == "openapi":
         args.file.write_text(json.dumps(create_app("postgresql+psycopg://x@localhost/x").openapi(), indent=1) + "\n")
         return 0
-    except postgres.PostgresError as error:
-        print(f"jinba: {error}", file=sys.stderr)
-        return 1
+    if args.command == "nomenclature":
+        args.file.write_text(nomenclature_page())
+        return 0
+    if args.command in ("demo", "serve"):
+        return _serve(args.command, args.port, state)
+    with held(state), stopping_everything(state / "postgres"):
+        if args.command == "reset-demo":
+            return _reset_demo(state)
+        return _recompute(args.data, state)
+    return 1
 
 
 def _serve(kind: str, port: int, state: Path) -> int:
@@ -81,23 +93,18 @@ def _serve(kind: str, port: int, state: Path) -> int:
         )
         return 1
     begun = time.monotonic()
-    print("starting PostgreSQL on loopback", flush=True)
-    server = postgres.start(state / "postgres")
-    try:
-        url = _prepare(server, kind)
-        app = create_app(url, web_dist=settings().web_dist)
+    with held(state), stopping_everything(state / "postgres"):
+        print("starting PostgreSQL on loopback", flush=True)
+        server = postgres.start(state / "postgres")
+        web = Web(create_app(_prepare(server, kind), web_dist=settings().web_dist), port=port)
         threading.Thread(target=_warm_up, daemon=True).start()
-        print(
-            f"ready after {time.monotonic() - begun:.1f} s:  http://127.0.0.1:{port}   (Ctrl-C stops everything)",
-            flush=True,
-        )
-        uvicorn.run(app, host="127.0.0.1", port=port, log_level="warning")
-    except KeyboardInterrupt:
-        pass
-    finally:
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
-        print("stopping PostgreSQL", flush=True)
-        postgres.stop(server)
+        try:
+            web.start()
+            took = time.monotonic() - begun
+            print(f"ready after {took:.1f} s:  {web.address}   (Ctrl-C stops everything)", flush=True)
+            watch(web, server)
+        finally:
+            web.stop()
     return 0
 
 
@@ -130,20 +137,17 @@ def _say_changes(sessions: sessionmaker[Session], model_id: uuid.UUID) -> None:
 
 def _recompute(kind: str, state: Path) -> int:
     server = postgres.start(state / "postgres")
-    try:
-        url = server.url(f"jinba_{kind}")
-        postgres.ensure_database(server, f"jinba_{kind}")
-        upgrade(url)
-        engine = make_engine(url)
-        sessions = sessionmaker(engine)
-        with reading(sessions) as session:
-            everything = Models(session).ids()
-        for model_id in everything:
-            _say_changes(sessions, model_id)
-        engine.dispose()
-        print(f"{len(everything)} models computed by {METHOD_VERSION}; what was computed before is kept beside it")
-    finally:
-        postgres.stop(server)
+    url = server.url(f"jinba_{kind}")
+    postgres.ensure_database(server, f"jinba_{kind}")
+    upgrade(url)
+    engine = make_engine(url)
+    sessions = sessionmaker(engine)
+    with reading(sessions) as session:
+        everything = Models(session).ids()
+    for model_id in everything:
+        _say_changes(sessions, model_id)
+    engine.dispose()
+    print(f"{len(everything)} models computed by {METHOD_VERSION}; what was computed before is kept beside it")
     return 0
 
 
@@ -152,12 +156,8 @@ def _warm_up() -> None:
 
 
 def _reset_demo(state: Path) -> int:
-    server = postgres.start(state / "postgres")
-    try:
-        postgres.drop_database(server, "jinba_demo")
-        print("demo data forgotten")
-    finally:
-        postgres.stop(server)
+    postgres.drop_database(postgres.start(state / "postgres"), "jinba_demo")
+    print("demo data forgotten")
     return 0
 
 

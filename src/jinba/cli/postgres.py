@@ -13,7 +13,7 @@ import secrets
 import shutil
 import socket
 import subprocess
-import tempfile
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -60,7 +60,7 @@ def start(folder: Path, *, fast: bool = False) -> Server:
     password_file = home / "password"
     if not (data / "PG_VERSION").exists():
         _create(data, password_file)
-    password = password_file.read_text().strip()
+    password = _password(password_file)
     running = _running_port(data)
     if running is not None:
         return Server(data, running, password)
@@ -68,13 +68,35 @@ def start(folder: Path, *, fast: bool = False) -> Server:
         port = _free_port()
         if _launch(home, data, port, fast):
             return Server(data, port, password)
-    log = (home / "log").read_text(errors="replace")[-800:] if (home / "log").exists() else ""
-    raise PostgresError(f"PostgreSQL did not start. The end of its log:\n{log}")
+    raise PostgresError(f"PostgreSQL did not start. The end of its log:\n{_log_end(home)}")
+
+
+def restart(server: Server) -> bool:
+    """Start a server that has died again, on its old port; return whether it runs. What it had acknowledged is there."""
+    if alive(server):
+        return True
+    _running_port(server.data)
+    return _launch(server.data.parent, server.data, server.port, False)
+
+
+def alive(server: Server) -> bool:
+    """Return whether the server's process lives."""
+    pid = _written_pid(server.data)
+    return pid is not None and _is_postgres(pid, server.data)
 
 
 def stop(server: Server) -> None:
-    """Stop a server."""
-    _run([str(find_binaries() / "pg_ctl"), "-D", str(server.data), "-m", "fast", "-w", "stop"], check=False)
+    """Stop a server. Does nothing when it does not run."""
+    stop_in(server.data.parent)
+
+
+def stop_in(folder: Path) -> None:
+    """Stop the server of a folder, should one run there; a process that is not PostgreSQL on this folder is never touched."""
+    for home in (folder, _system_folder(folder)):
+        data = home / "data"
+        pid = _written_pid(data)
+        if pid is not None and _is_postgres(pid, data):
+            _run([str(find_binaries() / "pg_ctl"), "-D", str(data), "-m", "fast", "-w", "stop"], check=False)
 
 
 def ensure_database(server: Server, name: str) -> None:
@@ -121,9 +143,25 @@ def _system_folder(folder: Path) -> Path:
     return Path("/var/lib/jinba") / hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:12]
 
 
-def _create(data: Path, password_file: Path) -> None:
-    if data.exists():
-        shutil.rmtree(data)
+def _password(file: Path) -> str:
+    try:
+        return file.read_text().strip()
+    except FileNotFoundError:
+        raise PostgresError(
+            f"The database's password is missing: {file}. Put it back from a copy, or move {file.parent} away and "
+            "restore a backup into a new one."
+        ) from None
+
+
+def _log_end(home: Path) -> str:
+    return (home / "log").read_text(errors="replace")[-800:] if (home / "log").exists() else ""
+
+
+def _create(final: Path, password_file: Path) -> None:
+    """Make the data folder beside its place and move it there when it is whole: a kill leaves nothing half made."""
+    for left_over in (final, *final.parent.glob("making-*")):
+        shutil.rmtree(left_over, ignore_errors=True)
+    data = final.with_name(f"making-{secrets.token_hex(4)}")
     password_file.write_text(secrets.token_urlsafe(24) + "\n")
     password_file.chmod(0o600)
     user = _server_user()
@@ -142,21 +180,19 @@ def _create(data: Path, password_file: Path) -> None:
             "-E",
             "UTF8",
             "--locale=C.UTF-8",
-            "--no-sync",
         ],
         check=False,
         capture=True,
     )
     if result.returncode != 0:
-        raise PostgresError(f"PostgreSQL could not make its data folder {data}: {result.stderr.strip()[-400:]}")
+        shutil.rmtree(data, ignore_errors=True)
+        raise PostgresError(f"PostgreSQL could not make its data folder {final}: {result.stderr.strip()[-400:]}")
+    data.rename(final)
 
 
 def _launch(home: Path, data: Path, port: int, fast: bool) -> bool:
-    sockets = Path(tempfile.mkdtemp(prefix="jinba-"))
-    user = _server_user()
-    if user is not None:
-        os.chown(sockets, user.pw_uid, user.pw_gid)
-    options = f"-c listen_addresses=127.0.0.1 -p {port} -k {sockets} {FAST_FLAGS if fast else ''}"
+    # No socket in the file system: loopback and a password are the only door.
+    options = f"-c listen_addresses=127.0.0.1 -p {port} -k '' {FAST_FLAGS if fast else ''}"
     command = [
         str(find_binaries() / "pg_ctl"),
         "-D",
@@ -174,11 +210,45 @@ def _launch(home: Path, data: Path, port: int, fast: bool) -> bool:
 
 
 def _running_port(data: Path) -> int | None:
-    pid_file = data / "postmaster.pid"
-    status = _run([str(find_binaries() / "pg_ctl"), "-D", str(data), "status"], check=False)
-    if status.returncode != 0 or not pid_file.exists():
+    """Return the port of the server that runs on a data folder; the file of one that does not is taken away."""
+    pid = _written_pid(data)
+    if pid is None:
         return None
-    return int(pid_file.read_text().splitlines()[3])
+    if not _is_postgres(pid, data):
+        if Path(f"/proc/{pid}").exists() and not _at_work(data):
+            # After a power cut the number may belong to anybody by now; PostgreSQL would refuse to start because of it.
+            (data / "postmaster.pid").unlink(missing_ok=True)
+        return None
+    lines = (data / "postmaster.pid").read_text().splitlines()
+    return int(lines[3])
+
+
+def _written_pid(data: Path) -> int | None:
+    try:
+        return int((data / "postmaster.pid").read_text().splitlines()[0])
+    except (FileNotFoundError, NotADirectoryError, ValueError, IndexError):
+        return None
+
+
+def _at_work(data: Path) -> bool:
+    """Return whether any process still works on a data folder: those of a server that died end soon after it."""
+    here = data.resolve()
+    for process in Path("/proc").glob("[0-9]*"):
+        with suppress(OSError):
+            if (process / "cwd").readlink() == here:
+                return True
+    return False
+
+
+def _is_postgres(pid: int, data: Path) -> bool:
+    """Return whether a process is PostgreSQL at work on a data folder: by its program and where it stands."""
+    process = Path("/proc") / str(pid)
+    try:
+        program = (process / "cmdline").read_bytes().split(b"\0")[0]
+        stands = (process / "cwd").readlink()
+    except OSError:
+        return False
+    return Path(os.fsdecode(program)).name == "postgres" and stands == data.resolve()
 
 
 def _free_port() -> int:
