@@ -30,6 +30,9 @@ hypothesis_settings.register_profile("explore", deadline=None, max_examples=3000
 hypothesis_settings.load_profile(os.environ.get("JINBA_PROPERTIES", "same"))
 
 _ADDRESS = "JINBA_TEST_SERVER"
+OWN = "http://127.0.0.1"
+"""The program's own address: it answers under no other name."""
+
 _running: list[tuple[tempfile.TemporaryDirectory[str], postgres.Server]] = []
 
 
@@ -151,12 +154,12 @@ def flown(flown_url: str) -> Iterator[Session]:
 
 @pytest.fixture(scope="module")
 def client(database_url: str) -> Iterator[TestClient]:
-    with TestClient(create_app(database_url), raise_server_exceptions=False) as c:
+    with TestClient(create_app(database_url), raise_server_exceptions=False, base_url=OWN) as c:
         yield c
 
 
 @pytest.fixture
 def flown_client(flown_url: str) -> Iterator[TestClient]:
     """Yield the API on a database of its own, with the demo and Tarn."""
-    with TestClient(create_app(flown_url), raise_server_exceptions=False) as c:
+    with TestClient(create_app(flown_url), raise_server_exceptions=False, base_url=OWN) as c:
         yield c

@@ -16,6 +16,7 @@ from jinba.api.app import create_app
 from jinba.api.middleware import Admission
 from jinba.services import bench
 from tests.api.steps import V1
+from tests.conftest import OWN
 from tests.states import TARN
 
 
@@ -27,7 +28,7 @@ def test_sixty_pages_at_once_are_all_answered(flown_client):
 
 def test_without_its_database_every_page_says_try_again_soon_never_an_error_of_ours():
     app = create_app("postgresql+psycopg://x:x@127.0.0.1:1/x")
-    with TestClient(app, raise_server_exceptions=False) as client:
+    with TestClient(app, raise_server_exceptions=False, base_url=OWN) as client:
         for answer in (client.get(f"{V1}/models"), client.post(f"{V1}/sorties/{TARN}/land")):
             assert (answer.status_code, answer.headers["retry-after"]) == (503, "2")
             assert answer.headers["content-type"] == "application/problem+json"

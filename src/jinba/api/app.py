@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +14,8 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from jinba import __version__
-from jinba.api import problems
+from jinba.api import documentation, problems
+from jinba.api.doors import LOOPBACK, USUAL_BYTES, Bodies, Doors
 from jinba.api.middleware import Admission, NoStore
 from jinba.api.routes import compute, controls, measures, models, papers, sorties
 from jinba.formats import codec
@@ -22,19 +24,24 @@ from jinba.persistence.database import make_engine
 _ = codec  # makes every core record strict before schemas are built
 
 
-def create_app(database_url: str, *, web_dist: Path | None = None) -> FastAPI:
-    """Return the application on a database; with ``web_dist`` it also serves the built front end."""
-    app = FastAPI(
-        title="Jinba", version=__version__, docs_url="/api/docs", openapi_url="/api/openapi.json", redoc_url=None
-    )
+def create_app(database_url: str, *, web_dist: Path | None = None, hosts: Sequence[str] = LOOPBACK) -> FastAPI:
+    """Return the application on a database; with ``web_dist`` it also serves the built front end.
+
+    ``hosts``: the names under which it may be reached, without port.
+    """
+    app = FastAPI(title="Jinba", version=__version__, docs_url=None, openapi_url="/api/openapi.json", redoc_url=None)
     app.state.sessions = sessionmaker(make_engine(database_url), expire_on_commit=False)
     app.add_middleware(GZipMiddleware, minimum_size=1024)
     app.add_middleware(NoStore)
     app.add_middleware(Admission)
+    app.add_middleware(Bodies)
+    app.add_middleware(Doors, hosts=hosts)
     problems.install(app)
     for router in (models.router, sorties.router, papers.router, measures.router, controls.router, compute.router):
-        app.include_router(router)
+        app.include_router(router, max_body_size=USUAL_BYTES)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
+    app.add_api_route("/api/docs", lambda: documentation.documentation(app.openapi()), include_in_schema=False)
+    app.include_router(documentation.router)
     _serve_web(app, web_dist)
     return app
 
@@ -75,14 +82,25 @@ def _plain_arrays(node: object) -> None:
             _plain_arrays(value)
 
 
+def _file_at(root: Path, path: str) -> Path | None:
+    """Return the file of the built front end at a path, None when there is none or the path is no path."""
+    try:
+        file = (root / path).resolve()
+        return file if path and file.is_file() and file.is_relative_to(root) else None
+    except (ValueError, OSError):
+        return None
+
+
 def _serve_web(app: FastAPI, dist: Path | None) -> None:
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:
         if path.startswith("api/") or dist is None or not dist.is_dir():
             raise HTTPException(404)
         root = dist.resolve()
-        file = (root / path).resolve()
-        if path and file.is_file() and file.is_relative_to(root):
+        file = _file_at(root, path)
+        if path.startswith("assets/") and file is None:
+            raise HTTPException(404)
+        if file is not None:
             fresh = path in ("sw.js", "index.html")
             cache = (
                 "no-cache"

@@ -12,6 +12,8 @@ from sqlalchemy.orm import Session, sessionmaker
 from jinba.core.errors import JinbaError
 from jinba.core.history.model import History
 from jinba.persistence.database import reading
+from jinba.persistence.ownership import see_only
+from jinba.persistence.repositories import Models
 from jinba.services.computing import written
 from jinba.services.history import history
 
@@ -25,17 +27,26 @@ class Database:
     writing use case wants computed is computed between its runs.
     """
 
-    def __init__(self, sessions: sessionmaker[Session]) -> None:
-        self.sessions = sessions
+    def __init__(self, sessions: sessionmaker[Session], owner: uuid.UUID | None = None) -> None:
+        self.sessions, self.owner = sessions, owner
+
+    def _mine(self, use_case: Callable[[Session], T]) -> Callable[[Session], T]:
+        """Return the use case in a session that sees its owner's rows alone."""
+
+        def run(session: Session) -> T:
+            see_only(session, self.owner or Models(session).only_owner())
+            return use_case(session)
+
+        return run
 
     def read(self, use_case: Callable[[Session], T]) -> T:
         """Return what a reading use case says of one moment; it cannot write."""
         with reading(self.sessions) as session:
-            return use_case(session)
+            return self._mine(use_case)(session)
 
     def write(self, use_case: Callable[[Session], T]) -> T:
         """Return what a writing use case says; committed when it returns, rolled back when it raises. It may run twice."""
-        return written(self.sessions, use_case)
+        return written(self.sessions, self._mine(use_case))
 
     def history(self, model_id: uuid.UUID) -> History:
         """Return everything known of a model."""
@@ -48,6 +59,14 @@ def database_of(request: Request) -> Database:
 
 
 DbDep = Annotated[Database, Depends(database_of)]
+
+
+async def body_of(request: Request) -> bytes:
+    """Return the body as it came; its size is declared on the route (``takes_up_to``)."""
+    return await request.body()
+
+
+UploadDep = Annotated[bytes, Depends(body_of)]
 
 
 class PreconditionRequiredError(JinbaError):

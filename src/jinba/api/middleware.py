@@ -27,10 +27,23 @@ class Admission:
             await unavailable(Request(scope))(scope, receive, send)
             return
         self.now += 1
+        inside = True
+
+        def leave() -> None:
+            nonlocal inside
+            self.now -= inside
+            inside = False
+
+        async def counted(message: Message) -> None:
+            # The work is done when the answer begins: a client that reads it slowly takes nobody's place.
+            if message["type"] == "http.response.start":
+                leave()
+            await send(message)
+
         try:
-            await self.app(scope, receive, send)
+            await self.app(scope, receive, counted)
         finally:
-            self.now -= 1
+            leave()
 
 
 class NoStore:

@@ -14,11 +14,15 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy.exc import IntegrityError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from starlette.exceptions import HTTPException
+from starlette.middleware.body_limit import MAX_BODY_SIZE_SCOPE_KEY
 
 from jinba.core.errors import JinbaError
 from jinba.persistence.collisions import collision_words, constraint_of
 
 logger = logging.getLogger("jinba")
+
+_DISK_FULL = "53100"
+"""SQLSTATE disk_full (PostgreSQL, appendix A)."""
 
 STATUS: dict[str, int] = {
     "not-found": 404,
@@ -115,6 +119,8 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     async def _http(request: Request, error: HTTPException) -> JSONResponse:
+        if error.status_code == 413:
+            return too_large(request, request.scope.get(MAX_BODY_SIZE_SCOPE_KEY))
         words = {404: "There is nothing at this address.", 405: "This address does not take that method."}
         title = words.get(error.status_code, str(error.detail))
         response = problem_response(request, status=error.status_code, code=f"http-{error.status_code}", title=title)
@@ -129,6 +135,9 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(PoolTimeoutError)
     @app.exception_handler(OperationalError)
     async def _away(request: Request, error: Exception) -> JSONResponse:
+        if getattr(getattr(error, "orig", None), "sqlstate", None) == _DISK_FULL:
+            title = "The disk of the program's machine is full. Nothing was saved: make room, then try again."
+            return problem_response(request, status=507, code="disk-full", title=title)
         logger.warning(
             "database busy or away at %s: %s", request.url.path, type(getattr(error, "orig", error)).__name__
         )
@@ -140,6 +149,14 @@ def install(app: FastAPI) -> None:
         logger.exception("unexpected error %s", trace, exc_info=error)
         title = f"Something went wrong in the program (trace {trace[:8]}). Nothing was saved; try again."
         return problem_response(request, status=500, code="unexpected", title=title, trace_id=trace)
+
+
+def too_large(request: Request, most_bytes: int | None) -> JSONResponse:
+    """Return the answer to a body larger than its route takes."""
+    size = "what is taken here" if most_bytes is None else f"the {most_bytes / 1000:,.0f} kB that are taken here"
+    return problem_response(
+        request, status=413, code="too-large", title=f"This is larger than {size}. Nothing was changed."
+    )
 
 
 RETRY_AFTER_S = 2

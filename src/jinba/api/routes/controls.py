@@ -5,10 +5,9 @@ from __future__ import annotations
 import uuid
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Body, Request, Response
-from starlette.concurrency import run_in_threadpool
+from fastapi import APIRouter, Body, Response
 
-from jinba.api.deps import DbDep, IfMatch, database_of
+from jinba.api.deps import DbDep, IfMatch, UploadDep
 from jinba.api.routes.compute import ConfigurationBody
 from jinba.api.routes.models import detail, tagged
 from jinba.api.schemas.controls import (
@@ -37,7 +36,7 @@ from jinba.core.diagnose.reversal import Reversal
 from jinba.core.errors import JinbaError
 from jinba.core.observe.situation import design_of
 from jinba.formats.paper import to_pdf, to_svg
-from jinba.formats.throw_table import LARGEST_BYTES, ThrowTableError
+from jinba.formats.throw_table import LARGEST_BYTES
 from jinba.services import controls
 
 router = APIRouter(prefix="/api/v1", tags=["controls"])
@@ -185,18 +184,9 @@ def throws_out(model_id: uuid.UUID, db: DbDep) -> Response:
 @router.put(
     "/models/{model_id}/throws.csv",
     operation_id="throwsIn",
+    max_body_size=LARGEST_BYTES,
     openapi_extra={"requestBody": {"content": {"text/csv": {"schema": {"type": "string"}}}, "required": True}},
 )
-async def throws_in(model_id: uuid.UUID, request: Request, version: IfMatch = None) -> ModelDetail:
+def throws_in(model_id: uuid.UUID, data: UploadDep, db: DbDep, version: IfMatch = None) -> ModelDetail:
     """Set the rates from a table of throws; nothing is changed when it cannot be read."""
-    data = bytearray()
-    async for part in request.stream():
-        data += part
-        if len(data) > LARGEST_BYTES:
-            raise ThrowTableError("This table is larger than 50 kB; a table of throws never is.")
-
-    def work() -> ModelDetail:
-        db = database_of(request)
-        return detail(db.write(lambda s: controls.throws_in(s, model_id, bytes(data), version=version)))
-
-    return await run_in_threadpool(work)
+    return detail(db.write(lambda s: controls.throws_in(s, model_id, data, version=version)))

@@ -6,9 +6,9 @@ import math
 import uuid
 from typing import Annotated
 
-from fastapi import APIRouter, Body, Query, Request
+from fastapi import APIRouter, Body, Query
 
-from jinba.api.deps import DbDep
+from jinba.api.deps import DbDep, UploadDep
 from jinba.api.routes.compute import AirframeBody
 from jinba.api.schemas.measures import (
     EllipseRequest,
@@ -29,7 +29,7 @@ from jinba.core.bench.mount import WingMount, wing_mount
 from jinba.core.mass.across import AxisEstimate, height_by_hanging, lateral_balance
 from jinba.core.mass.weighing import bifilar_inertia_kg_m2, pendulum_inertia_kg_m2
 from jinba.core.stability.section_library import SECTIONS
-from jinba.formats.airfoil import LARGEST_BYTES, AirfoilFileError, read_airfoil
+from jinba.formats.airfoil import LARGEST_BYTES, read_airfoil
 from jinba.formats.outline_table import read_outline
 from jinba.services import instruments
 
@@ -85,6 +85,7 @@ def list_sections() -> list[SectionChoice]:
 @router.post(
     "/compute/section",
     operation_id="computeSection",
+    max_body_size=LARGEST_BYTES,
     openapi_extra={
         "requestBody": {
             "content": {
@@ -94,14 +95,9 @@ def list_sections() -> list[SectionChoice]:
         }
     },
 )
-async def compute_section(request: Request, file_name: Annotated[str, Query(max_length=200)] = "") -> Foil:
+def compute_section(data: UploadDep, file_name: Annotated[str, Query(max_length=200)] = "") -> Foil:
     """Return the section of a coordinate file."""
-    data = bytearray()
-    async for part in request.stream():
-        data += part
-        if len(data) > LARGEST_BYTES:
-            raise AirfoilFileError("This file is larger than 200 kB; a section's coordinates never are.")
-    return read_airfoil(bytes(data), file_name=file_name)
+    return read_airfoil(data, file_name=file_name)
 
 
 @router.post("/compute/outline", operation_id="computeOutline")

@@ -88,6 +88,12 @@ def tagged(response: Response, known: History) -> ModelDetail:
     return detail(known)
 
 
+def created(response: Response, known: History, at: str = "") -> ModelDetail:
+    """Return a model as the answer to something that was made: ``at`` this address, or the model's own."""
+    response.headers["Location"] = at or f"/api/v1/models/{known.model.id}"
+    return tagged(response, known)
+
+
 def written_of(body: LogRecord) -> Written:
     """Return who wrote an entry and when, its clock corrected by the offset measured now: arrival against sending."""
     w = body.written
@@ -126,7 +132,7 @@ def create_model(body: NewModel, db: DbDep, response: Response) -> ModelDetail:
             s, model_id=body.id, name=body.name, silhouette=body.silhouette, span_m=body.span_m
         )
     )
-    return tagged(response, db.history(body.id))
+    return created(response, db.history(body.id))
 
 
 @router.get("/models/{model_id}", operation_id="getModel")
@@ -139,7 +145,7 @@ def get_model(model_id: uuid.UUID, db: DbDep, response: Response) -> ModelDetail
 def make_sister(model_id: uuid.UUID, body: NewSister, db: DbDep, response: Response) -> ModelDetail:
     """Start a sister model from this one's airframe and lessons; the same id twice is the same model."""
     db.write(lambda s: sister.make_sister(s, model_id, sister_id=body.id, name=body.name))
-    return tagged(response, db.history(body.id))
+    return created(response, db.history(body.id))
 
 
 def _bench_view(taught: bench.Taught, setup: Configuration) -> BenchView:
@@ -241,4 +247,4 @@ def plan_sortie(model_id: uuid.UUID, body: NewSortie, db: DbDep, response: Respo
             s, model_id, sortie_id=body.id, card_ids=tuple(body.card_ids), wind=body.wind, alone=body.alone
         )
     )
-    return tagged(response, db.history(model_id))
+    return created(response, db.history(model_id), at=f"/api/v1/sorties/{body.id}")

@@ -5,13 +5,12 @@ from __future__ import annotations
 import uuid
 from typing import Literal
 
-from fastapi import APIRouter, Query, Request, Response
-from starlette.concurrency import run_in_threadpool
+from fastapi import APIRouter, Query, Response
 
-from jinba.api.deps import DbDep, IfMatch, database_of
+from jinba.api.deps import DbDep, IfMatch, UploadDep
 from jinba.api.routes.models import detail
 from jinba.api.schemas.models import ModelDetail
-from jinba.formats.item_table import LARGEST_BYTES, ItemTableError
+from jinba.formats.item_table import LARGEST_BYTES
 from jinba.formats.paper import Sheet, to_pdf, to_svg
 from jinba.services import papers
 
@@ -50,18 +49,9 @@ def items_out(model_id: uuid.UUID, db: DbDep) -> Response:
 @router.put(
     "/models/{model_id}/items.csv",
     operation_id="itemsIn",
+    max_body_size=LARGEST_BYTES,
     openapi_extra={"requestBody": {"content": {"text/csv": {"schema": {"type": "string"}}}, "required": True}},
 )
-async def items_in(model_id: uuid.UUID, request: Request, version: IfMatch = None) -> ModelDetail:
+def items_in(model_id: uuid.UUID, data: UploadDep, db: DbDep, version: IfMatch = None) -> ModelDetail:
     """Replace the items by those of a table; nothing is changed when it cannot be read."""
-    data = bytearray()
-    async for part in request.stream():
-        data += part
-        if len(data) > LARGEST_BYTES:
-            raise ItemTableError("This table is larger than 200 kB; a table of items never is.")
-
-    def work() -> ModelDetail:
-        db = database_of(request)
-        return detail(db.write(lambda s: papers.items_in(s, model_id, bytes(data), version=version)))
-
-    return await run_in_threadpool(work)
+    return detail(db.write(lambda s: papers.items_in(s, model_id, data, version=version)))

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import uuid
+from urllib.parse import quote
 
-from fastapi import APIRouter, Query, Request, Response
-from starlette.concurrency import run_in_threadpool
+from fastapi import APIRouter, Query, Response
 
-from jinba.api.deps import DbDep, database_of
-from jinba.api.routes.models import detail, tagged, work_order_view, written_of
+from jinba.api.deps import DbDep, UploadDep
+from jinba.api.routes.models import created, tagged, work_order_view, written_of
 from jinba.api.schemas.models import (
     AcceptRework,
     ChosenBy,
@@ -24,7 +24,7 @@ from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import cards_for
 from jinba.core.cards.model import Phase
 from jinba.core.correct.compose import Choices
-from jinba.formats.archive import LARGEST_BYTES, ArchiveError
+from jinba.formats.archive import LARGEST_BYTES
 from jinba.services import archive, debrief, fly, ledger, plan, rework
 from jinba.services.history import history
 
@@ -138,7 +138,7 @@ def get_rework(
 def accept_rework(model_id: uuid.UUID, body: AcceptRework, db: DbDep, response: Response) -> ModelDetail:
     """Accept the correction: next configuration and work order."""
     db.write(lambda s: rework.accept(s, model_id, order_id=body.id, choices=body.choices))
-    return tagged(response, db.history(model_id))
+    return created(response, db.history(model_id))
 
 
 @router.post("/work-orders/{order_id}/proofs", operation_id="proveAction")
@@ -158,14 +158,16 @@ def export_model(model_id: uuid.UUID, db: DbDep) -> Response:
     """Return the project file of a model with its whole history."""
     name, project = db.read(lambda s: archive.export_model(s, model_id))
     data = archive.write_project(project)
-    return Response(
-        data, media_type="application/zip", headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
+    # Twice: any script for those who read RFC 6266, plain letters for the rest.
+    plain = name.encode("ascii", "replace").decode().replace("?", "_").replace('"', "_")
+    offered = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    return Response(data, media_type="application/zip", headers={"Content-Disposition": offered})
 
 
 @router.post(
     "/archives",
     operation_id="importModel",
+    max_body_size=LARGEST_BYTES,
     status_code=201,
     openapi_extra={
         "requestBody": {
@@ -174,17 +176,7 @@ def export_model(model_id: uuid.UUID, db: DbDep) -> Response:
         }
     },
 )
-async def import_model(request: Request) -> ModelDetail:
+def import_model(data: UploadDep, db: DbDep, response: Response) -> ModelDetail:
     """Add a model from a project file. A bad one gives a clear error and changes nothing."""
-    data = bytearray()
-    async for part in request.stream():
-        data += part
-        if len(data) > LARGEST_BYTES:
-            raise ArchiveError("This file is larger than 20 MB; a project file never is.")
-    return await run_in_threadpool(_import, request, bytes(data))
-
-
-def _import(request: Request, data: bytes) -> ModelDetail:
-    db = database_of(request)
     project = archive.read_project(data)
-    return detail(db.write(lambda s: history(s, archive.import_model(s, project).id)))
+    return created(response, db.write(lambda s: history(s, archive.import_model(s, project).id)))

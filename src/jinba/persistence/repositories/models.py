@@ -41,11 +41,14 @@ class Models:
 
     def owner_id(self) -> uuid.UUID:
         """Return the only owner, made on first use; two first uses at once make one."""
+        owner = self.only_owner()
+        self.session.execute(insert(OwnerRow).values(id=owner, name="me").on_conflict_do_nothing())
+        return owner
+
+    def only_owner(self) -> uuid.UUID:
+        """Return the id of the only owner, also before there is one."""
         found = self.session.scalars(select(OwnerRow.id).order_by(OwnerRow.id).limit(1)).first()
-        if found is not None:
-            return found
-        self.session.execute(insert(OwnerRow).values(id=_ONE_OWNER, name="me").on_conflict_do_nothing())
-        return _ONE_OWNER
+        return _ONE_OWNER if found is None else found
 
     def shelf(self) -> list[ShelfLine]:
         """Return all models, oldest first."""
