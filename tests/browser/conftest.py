@@ -29,6 +29,7 @@ FLAGS = (
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--host-resolver-rules=MAP evil.example 127.0.0.1",
 )
 
 
