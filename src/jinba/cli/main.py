@@ -19,8 +19,9 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from jinba.api.app import create_app
 from jinba.cli import postgres
+from jinba.cli.backup import BackupError, read_backup, write_backup
 from jinba.cli.serving import Web, stopping_everything, watch
-from jinba.cli.state import StateError, held, words_of
+from jinba.cli.state import LOCK, StateError, held, words_of
 from jinba.core.bench.answer import bench_answer
 from jinba.core.diagnose.update import METHOD_VERSION
 from jinba.core.silhouettes import silhouette_configuration
@@ -51,6 +52,14 @@ def main(argv: list[str] | None = None) -> int:
     )
     again.add_argument("--state", type=Path, default=Path(".jinba"))
     for name, words in (
+        ("backup", "write everything into one file, also while the program runs"),
+        ("restore", "read such a file into an empty state, and prove that everything is there"),
+    ):
+        copied = commands.add_parser(name, help=words)
+        copied.add_argument("file", type=Path)
+        copied.add_argument("data", nargs="?", choices=("serve", "demo"), default="serve")
+        copied.add_argument("--state", type=Path, default=Path(".jinba"))
+    for name, words in (
         ("openapi", "write the OpenAPI description"),
         ("nomenclature", "write the nomenclature page of the documentation"),
     ):
@@ -59,7 +68,7 @@ def main(argv: list[str] | None = None) -> int:
     state = args.state.resolve() if "state" in args else Path.cwd()
     try:
         return _run(args, state)
-    except (postgres.PostgresError, StateError) as error:
+    except (postgres.PostgresError, StateError, BackupError) as error:
         print(f"jinba: {error}", file=sys.stderr)
     except Exception as error:
         said = words_of(error, state)
@@ -78,7 +87,11 @@ def _run(args: argparse.Namespace, state: Path) -> int:
         return 0
     if args.command in ("demo", "serve"):
         return _serve(args.command, args.port, state)
+    if args.command == "backup":
+        return _backup(args.file.resolve(), f"jinba_{args.data}", state)
     with held(state), stopping_everything(state / "postgres"):
+        if args.command == "restore":
+            return _restore(args.file.resolve(), f"jinba_{args.data}", state)
         if args.command == "reset-demo":
             return _reset_demo(state)
         return _recompute(args.data, state)
@@ -133,6 +146,27 @@ def _say_changes(sessions: sessionmaker[Session], model_id: uuid.UUID) -> None:
     for c in changes:
         before = "not computed before" if c.margin_before is None else f"was {c.margin_before:.1f} ({c.method_before})"
         print(f"{c.model}, sortie {c.sortie}: static margin {c.margin:.1f} % MAC by {c.method}, {before}", flush=True)
+
+
+def _backup(file: Path, database: str, state: Path) -> int:
+    if not (state / LOCK).exists():
+        raise BackupError(f"There is nothing in {state} yet.")
+    try:
+        with held(state), stopping_everything(state / "postgres"):
+            rows = write_backup(postgres.start(state / "postgres"), database, file)
+    except StateError:
+        # The program runs: what it has written up to this moment is written down beside it.
+        rows = write_backup(postgres.start(state / "postgres"), database, file)
+    print(f"{file}: {rows.get('model', 0)} models, {sum(rows.values())} rows of {len(rows)} tables")
+    return 0
+
+
+def _restore(file: Path, database: str, state: Path) -> int:
+    server = postgres.start(state / "postgres")
+    rows = read_backup(server, database, file)
+    upgrade(server.url(database))
+    print(f"restored and compared: {rows.get('model', 0)} models, {sum(rows.values())} rows of {len(rows)} tables")
+    return 0
 
 
 def _recompute(kind: str, state: Path) -> int:
