@@ -18,6 +18,7 @@ from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.switches import JOB_WORDS, MODE_WORDS, Job, Switch
 from jinba.core.controls.trim import pulses_for, surface_rest_rad
 from jinba.core.frames import Axis
+from jinba.formats.cells import words_cell
 from jinba.formats.paper import A4, Sheet
 
 _LEFT, _RIGHT, _TOP, _FOOT = 14.0, 196.0, 16.0, 285.0
@@ -235,8 +236,8 @@ def setup_table(name: str, c: Configuration, answer: ControlsAnswer) -> str:
     """Return the set-up sheet as a comma-separated table: section, then its columns."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(("model", name))
+    writer.writerow(("model", words_cell(name)))
     for title, heads, rows in sections(c, answer):
         writer.writerow((title, *heads))
-        writer.writerows(("", *row) for row in rows)
+        writer.writerows(("", *(words_cell(cell) for cell in row)) for row in rows)
     return out.getvalue()

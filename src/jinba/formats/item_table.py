@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from jinba.core.errors import JinbaError
 from jinba.core.mass.items import MOST_ITEMS, Item, ItemKind
+from jinba.formats.cells import cell_words, words_cell
 
 COLUMNS = ("name", "kind", "mass_g", "station_mm", "right_mm", "up_mm", "bay_from_mm", "bay_to_mm", "fitted")
 LARGEST_BYTES = 200_000
@@ -27,7 +28,9 @@ def write_items(items: tuple[Item, ...]) -> str:
     for i in items:
         bay = ("", "") if i.bay_m is None else (_mm(i.bay_m[0]), _mm(i.bay_m[1]))
         fitted = "yes" if i.fitted else "to come" if i.to_come else "no"
-        writer.writerow((i.name, i.kind.value, _mm(i.mass_kg), _mm(i.x_m), _mm(i.y_m), _mm(i.z_m), *bay, fitted))
+        writer.writerow(
+            (words_cell(i.name), i.kind.value, _mm(i.mass_kg), _mm(i.x_m), _mm(i.y_m), _mm(i.z_m), *bay, fitted)
+        )
     return out.getvalue()
 
 
@@ -96,7 +99,7 @@ def _item(row: _Row) -> Item:
         raise ItemTableError(f"Row {row.number}: a bay needs both its ends, bay_from_mm and bay_to_mm.")
     return Item(
         key=f"row-{row.number}",
-        name=row.cells["name"].strip() or f"Item {row.number - 1}",
+        name=cell_words(row.cells["name"].strip()) or f"Item {row.number - 1}",
         mass_kg=row.figure("mass_g"),
         x_m=row.figure("station_mm"),
         y_m=row.figure("right_mm", empty=0.0),

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass, field
-from pathlib import Path
 from xml.etree import ElementTree
 
-import reportlab
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
+
+from jinba.formats.typefaces import runs, width
 
 A4 = (210.0, 297.0)
 A3 = (297.0, 420.0)
 A2 = (420.0, 594.0)
-_FONT, _BOLD = "Vera", "VeraBd"
+_BEFORE = {"start": 0.0, "middle": 0.5, "end": 1.0}
+"""Which part of a text stands before its foot point."""
+
 _SVG = "http://www.w3.org/2000/svg"
 
 
@@ -102,7 +102,6 @@ def _grey(level: float) -> str:
 
 def to_pdf(sheet: Sheet) -> bytes:
     """Return the sheet as a one-page PDF; the same sheet gives the same bytes."""
-    _register_fonts()
     buffer = io.BytesIO()
     canvas = Canvas(buffer, pagesize=(sheet.width * mm, sheet.height * mm), invariant=1)
     canvas.setTitle(sheet.title)
@@ -121,18 +120,13 @@ def to_pdf(sheet: Sheet) -> bytes:
             path.close()
         canvas.drawPath(path, stroke=1, fill=int(line.fill_grey is not None))
     canvas.setFillGray(0)
-    draw = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}
     for text in sheet.texts:
-        canvas.setFont(_BOLD if text.bold else _FONT, text.size * mm)
-        draw[text.anchor](text.x * mm, (sheet.height - text.y) * mm, text.words)
+        pieces = runs(text.words, bold=text.bold)
+        x = text.x * mm - _BEFORE[text.anchor] * width(pieces, text.size * mm)
+        for face, words in pieces:
+            canvas.setFont(face, text.size * mm)
+            canvas.drawString(x, (sheet.height - text.y) * mm, words)
+            x += width([(face, words)], text.size * mm)
     canvas.showPage()
     canvas.save()
     return buffer.getvalue()
-
-
-def _register_fonts() -> None:
-    if _FONT in pdfmetrics.getRegisteredFontNames():
-        return
-    folder = Path(reportlab.__file__).parent / "fonts"
-    for name in (_FONT, _BOLD):
-        pdfmetrics.registerFont(TTFont(name, str(folder / f"{name}.ttf")))

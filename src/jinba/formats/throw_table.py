@@ -13,6 +13,7 @@ from jinba.core.controls.throws import AxisRates, RateStep
 from jinba.core.controls.travel import angle_of_ruler, ruler_m
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis
+from jinba.formats.cells import cell_words, words_cell
 
 COLUMNS = ("axis", "rate", "nose_up_or_right_mm", "nose_down_or_left_mm", "expo_percent", "chord_mm")
 LARGEST_BYTES = 50_000
@@ -41,7 +42,14 @@ def write_throws(c: Configuration) -> str:
         for step in rates.steps:
             there = 1000.0 * ruler_m(chord, mean_throw_rad(setup, rates.axis, first * step.first))
             back = 1000.0 * ruler_m(chord, mean_throw_rad(setup, rates.axis, second * step.second))
-            row = (rates.axis.value, step.name, _text(there), _text(back), _text(100 * step.expo), _text(1000 * chord))
+            row = (
+                rates.axis.value,
+                words_cell(step.name),
+                _text(there),
+                _text(back),
+                _text(100 * step.expo),
+                _text(1000 * chord),
+            )
             writer.writerow(row)
     return out.getvalue()
 
@@ -77,7 +85,9 @@ def read_throws(c: Configuration, data: bytes) -> ControlSetup:
             shares.append(round(max(0.05, share), 4))
         expo = _figure(number, cells, "expo_percent", empty=0.0) / 100.0
         try:
-            step = RateStep(cells.get("rate", "").strip() or f"rate {number - 1}", shares[0], shares[1], expo)
+            step = RateStep(
+                cell_words(cells.get("rate", "").strip()) or f"rate {number - 1}", shares[0], shares[1], expo
+            )
         except JinbaError as wrong:
             raise ThrowTableError(f"Row {number}: {wrong.title}") from wrong
         found.setdefault(axis, []).append(step)

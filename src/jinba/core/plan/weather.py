@@ -47,6 +47,7 @@ def judge_wind(wind: Wind, *, stall_speed_mps: float, limits: PilotLimits) -> Wi
     No-go beyond the pilot's limits, with a tailwind above 1 m/s, or when gusts reach half the stall speed; caution above
     70 % of any limit. Common practice, no source. Raises: OutOfRangeError for impossible winds.
     """
+    check_range("stall speed", stall_speed_mps, unit="m/s", low=0.5, high=150.0)
     check_range(
         "gust", wind.gust_mps, unit="m/s", low=wind.speed_mps, high=70.0, hint="A gust is at least the mean wind."
     )
