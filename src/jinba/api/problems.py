@@ -11,7 +11,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
-from sqlalchemy.exc import IntegrityError, OperationalError
+from sqlalchemy.exc import DataError, IntegrityError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from starlette.exceptions import HTTPException
 from starlette.middleware.body_limit import MAX_BODY_SIZE_SCOPE_KEY
@@ -131,6 +131,12 @@ def install(app: FastAPI) -> None:
     async def _collision(request: Request, error: IntegrityError) -> JSONResponse:
         logger.warning("collision at %s: %s", request.url.path, constraint_of(error))
         return problem_response(request, status=409, code="conflict", title=collision_words(error))
+
+    @app.exception_handler(DataError)
+    async def _unkeepable(request: Request, error: DataError) -> JSONResponse:
+        logger.warning("value that cannot be kept at %s: %s", request.url.path, type(error.orig).__name__)
+        title = "A number is too large, or a text holds characters that cannot be kept. Correct it; nothing was saved."
+        return problem_response(request, status=422, code="out-of-range", title=title)
 
     @app.exception_handler(PoolTimeoutError)
     @app.exception_handler(OperationalError)

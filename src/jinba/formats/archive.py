@@ -223,6 +223,7 @@ def _upgraded(text: bytes, version: object) -> Any:
         )
     try:
         body = json.loads(text)
+        _check_texts(body)
         if version == 1:
             body = project_from_1(body)
         for setup in body.get("setups", {}).values():
@@ -233,6 +234,22 @@ def _upgraded(text: bytes, version: object) -> Any:
     except (ValueError, KeyError, TypeError, AttributeError, StopIteration, RecursionError) as error:
         raise ArchiveError(f"The project file is damaged at {error}: {type(error).__name__}.") from None
     return body
+
+
+def _check_texts(node: object, where: str = "") -> None:
+    """Refuse what no text holds: control characters but line ends and tabs, and halves of a character pair."""
+    if isinstance(node, str):
+        if any((ord(c) < 32 and c not in "\n\r\t") or "\ud800" <= c <= "\udfff" for c in node):
+            raise ArchiveError(
+                f"The project file is damaged at {where or 'a text'}: it holds characters that no text has."
+            )
+    elif isinstance(node, dict):
+        for key, value in node.items():
+            _check_texts(key, where)
+            _check_texts(value, str(key))
+    elif isinstance(node, list):
+        for value in node:
+            _check_texts(value, where)
 
 
 def _members(z: zipfile.ZipFile) -> tuple[dict[str, object], bytes]:
