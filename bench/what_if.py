@@ -23,7 +23,7 @@ from sqlalchemy.orm import sessionmaker
 from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.persistence.database import make_engine, unit_of_work, upgrade
-from jinba.services import bench
+from jinba.services import shelf
 from jinba.services.demo import load_demo
 
 DIST = Path(__file__).resolve().parents[1] / "web" / "dist"
@@ -53,7 +53,7 @@ def _run(server: postgres.Server) -> None:
     upgrade(server.url("bench"))
     with unit_of_work(sessionmaker(make_engine(server.url("bench")))) as session:
         load_demo(session)
-        model_id = next(m.id for m in bench.shelf(session) if m.name == "Scree")
+        model_id = next(m.id for m in shelf.shelf(session) if m.name == "Scree")
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]

@@ -9,7 +9,7 @@ from sqlalchemy.orm import sessionmaker
 
 from jinba.formats.nomenclature import nomenclature_page
 from jinba.persistence.database import check, make_engine, unit_of_work, upgrade
-from jinba.services import bench, demo, ledger, today
+from jinba.services import demo, ledger, shelf, today
 from jinba.services.debrief import debrief
 from jinba.services.history import history
 
@@ -62,7 +62,7 @@ def test_demo_data_load_once_and_stand_in_the_middle_of_the_programme(database_u
     with unit_of_work(factory) as session:
         assert demo.load_demo(session)
         assert not demo.load_demo(session)
-        names = {m.name: m for m in bench.shelf(session)}
+        names = {m.name: m for m in shelf.shelf(session)}
         assert {"Scree", "Gentian", "Larkspur"} <= set(names)
         known = history(session, names["Scree"].id)
         assert len(known.landed) == 2

@@ -25,7 +25,7 @@ from jinba.formats.upgrade import ENTRY_VERSION, SETUP_STEPS, NewerVersionError,
 from jinba.persistence.database import check, make_engine, reading, unit_of_work, upgrade
 from jinba.persistence.orm import EstimateRow, ModelRow, ReadingRow, RecordRow
 from jinba.persistence.repositories import Estimates, Models, Orders, Sorties
-from jinba.services import archive, bench, debrief, estimates, fly, plan
+from jinba.services import archive, debrief, estimates, fly, plan, shelf
 from jinba.services.history import history
 from jinba.services.setups import setup_of
 from tests.states import close_gates
@@ -180,4 +180,4 @@ def test_a_setup_climbs_step_by_step_and_a_newer_one_is_refused(monkeypatch):
 def test_models_are_kept(upgraded):
     kept = {m.id: (m.name, m.story, m.stand_in) for m in upgraded.session.scalars(select(ModelRow))}
     assert kept == {m["id"]: (m["name"], m["story"], m["stand_in"]) for m in upgraded.old["model"]}
-    assert {m.id for m in bench.shelf(upgraded.session)} == set(kept)
+    assert {m.id for m in shelf.shelf(upgraded.session)} == set(kept)

@@ -27,28 +27,10 @@ from jinba.services.history import history
 from jinba.services.setups import keep_setup, setup_of, setups_of
 
 
-@dataclass(frozen=True, slots=True)
-class OnShelf:
-    """A model on the shelf with its present setup."""
-
-    id: uuid.UUID
-    name: str
-    story: str
-    read_only: bool
-    setup: Configuration
-
-
 class StaleVersionError(JinbaError):
     """The setup a request was made for is not the present one any more."""
 
     code = "stale-version"
-
-
-def shelf(session: Session) -> list[OnShelf]:
-    """Return all models, oldest first."""
-    lines = Models(session).shelf()
-    setups = setups_of(session, (m.setup_hash for m in lines))
-    return [OnShelf(m.id, m.name, m.story, m.read_only, setups[m.setup_hash]) for m in lines]
 
 
 def create_model(session: Session, *, model_id: uuid.UUID, name: str, silhouette: str, span_m: float) -> None:

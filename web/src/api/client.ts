@@ -27,6 +27,11 @@ export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; respo
   throw new ProblemError(isProblem(answer.error) ? answer.error : unexpected(answer.response.status));
 }
 
+/** The same for an answer that says nothing but that it was done. */
+export async function done(call: Promise<{ error?: unknown; response: Response }>): Promise<void> {
+  await unwrap(call.then((answer) => (answer.response.ok ? { data: true, response: answer.response } : answer)));
+}
+
 function isProblem(value: unknown): value is Problem {
   return typeof value === "object" && value !== null && "title" in value && "code" in value;
 }

@@ -4,6 +4,7 @@ import {
   type BenchView,
   type Configuration,
   client,
+  done,
   type ModelDetail,
   unwrap,
   type WeighingRequest,
@@ -200,6 +201,23 @@ export function useUndo(id: string) {
         : unwrap(client.POST("/api/v1/models/{model_id}/redo", named));
     },
     onSuccess: (model) => accept(cache, model),
+  });
+}
+
+/** Put a model away, take it back, or delete it for good; the shelf is fetched anew. */
+export function useShelfChange() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, change, name }: { id: string; change: "put away" | "take back" | "delete"; name?: string }) => {
+      const path = { model_id: id };
+      if (change === "put away") return done(client.POST("/api/v1/models/{model_id}/put-away", { params: { path } }));
+      if (change === "take back") return done(client.POST("/api/v1/models/{model_id}/take-back", { params: { path } }));
+      return done(client.DELETE("/api/v1/models/{model_id}", { params: { path, query: { name: name ?? "" } } }));
+    },
+    onSuccess: (_, { id, change }) => {
+      if (change === "delete") cache.removeQueries({ queryKey: keys.model(id) });
+      return cache.invalidateQueries({ queryKey: keys.shelf });
+    },
   });
 }
 

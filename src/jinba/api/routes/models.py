@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from datetime import UTC, datetime
+from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
@@ -34,7 +35,7 @@ from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind
 from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
-from jinba.services import bench, controls, plan, sister, today
+from jinba.services import bench, controls, plan, shelf, sister, today
 from jinba.services.log import Written
 
 router = APIRouter(prefix="/api/v1", tags=["models"])
@@ -118,9 +119,34 @@ def list_silhouettes() -> list[SilhouetteInfo]:
 def list_models(db: DbDep) -> list[ShelfModel]:
     """Return the shelf."""
     return [
-        ShelfModel(id=m.id, name=m.name, story=m.story, read_only=m.read_only, airframe=m.setup.airframe)
-        for m in db.read(bench.shelf)
+        ShelfModel(
+            id=m.id,
+            name=m.name,
+            story=m.story,
+            read_only=m.read_only,
+            put_away=m.put_away,
+            airframe=m.setup.airframe,
+        )
+        for m in db.read(shelf.shelf)
     ]
+
+
+@router.post("/models/{model_id}/put-away", operation_id="putAway", status_code=204)
+def put_away(model_id: uuid.UUID, db: DbDep) -> None:
+    """Put a model away: it leaves the shelf and loses nothing."""
+    db.write(lambda s: shelf.put_away(s, model_id, away=True))
+
+
+@router.post("/models/{model_id}/take-back", operation_id="takeBack", status_code=204)
+def take_back(model_id: uuid.UUID, db: DbDep) -> None:
+    """Take a model that was put away back on the shelf."""
+    db.write(lambda s: shelf.put_away(s, model_id, away=False))
+
+
+@router.delete("/models/{model_id}", operation_id="deleteModel", status_code=204)
+def delete_model(model_id: uuid.UUID, db: DbDep, name: Annotated[str, Query(max_length=80)] = "") -> None:
+    """Delete a model that was put away, for good; ``name`` says that this one is meant."""
+    db.write(lambda s: shelf.delete(s, model_id, name=name))
 
 
 @router.post("/models", operation_id="createModel", status_code=201)

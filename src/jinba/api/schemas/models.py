@@ -137,6 +137,7 @@ class ShelfModel(BaseModel):
     name: str
     story: str
     read_only: bool
+    put_away: bool
     airframe: Airframe
 
 

@@ -9,7 +9,7 @@ from sqlalchemy import ARRAY, BigInteger, CheckConstraint, ForeignKey, ForeignKe
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
-from jinba.persistence.orm.base import Base, Json, arrived
+from jinba.persistence.orm.base import Base, Json, arrived, moment
 
 
 class OwnerRow(Base):
@@ -33,7 +33,7 @@ class ModelRow(Base):
 
     ``setup_version`` rises with every change of the setup, undo and redo included, and is never used again; ``log_order`` is
     the newest entry of the log; ``log_version`` rises whenever something changes that an estimate is computed from.
-    ``stand_in``: hidden faults of its simulated twin, made when first flown.
+    ``stand_in``: hidden faults of its simulated twin, made when first flown; ``put_away_at``: kept out of sight since.
     """
 
     __tablename__ = "model"
@@ -49,6 +49,7 @@ class ModelRow(Base):
     log_order: Mapped[int] = mapped_column(BigInteger, default=0)
     log_version: Mapped[int] = mapped_column(default=0)
     request_hash: Mapped[str | None]
+    put_away_at: Mapped[datetime | None] = moment()
     created_at: Mapped[datetime] = arrived()
 
 

@@ -6,7 +6,7 @@ import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -30,6 +30,7 @@ class ShelfLine:
     name: str
     story: str
     read_only: bool
+    put_away: bool
     setup_hash: str
 
 
@@ -58,7 +59,14 @@ class Models:
             .subquery()
         )
         query = (
-            select(ModelRow.id, ModelRow.name, ModelRow.story, ModelRow.read_only, RevisionRow.setup_hash)
+            select(
+                ModelRow.id,
+                ModelRow.name,
+                ModelRow.story,
+                ModelRow.read_only,
+                ModelRow.put_away_at.is_not(None),
+                RevisionRow.setup_hash,
+            )
             .join(newest, newest.c.model_id == ModelRow.id)
             .join(
                 ConfigurationRow,
@@ -85,6 +93,11 @@ class Models:
         query = select(ModelRow).where(ModelRow.id == model_id).with_for_update()
         row = self.session.scalars(query.execution_options(populate_existing=True)).first()
         return self._found(row, model_id)
+
+    def delete(self, model_id: uuid.UUID) -> None:
+        """Delete a model; everything that hangs on it goes with it. Its setups stay: another model may have the same."""
+        self.session.execute(delete(ModelRow).where(ModelRow.id == model_id))
+        self.session.expire_all()
 
     def _found(self, row: ModelRow | None, model_id: uuid.UUID) -> ModelRow:
         if row is None:

@@ -5,6 +5,7 @@ import { useSettings } from "../../components/settings-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
 import { commonScale, Silhouette } from "../../drawing/Silhouette";
 import { useImport, useShelf } from "../../queries/models";
+import { TidyShelf } from "./TidyShelf";
 
 /** The shelf; without being asked for, the way to the model that was last worked on. */
 export default function HomePage() {
@@ -19,7 +20,8 @@ export default function HomePage() {
         <ProblemNote error={shelf.error} onRetry={() => void shelf.refetch()} />
       </main>
     );
-  const last = shelf.data.find((m) => m.id === settings.lastModel) ?? shelf.data[0];
+  const standing = shelf.data.filter((m) => !m.put_away);
+  const last = standing.find((m) => m.id === settings.lastModel) ?? standing[0];
   if (last && !search.has("shelf")) return <Navigate to={`/m/${last.id}`} replace />;
   const scale = commonScale(shelf.data.map((m) => m.airframe));
   return (
@@ -29,11 +31,11 @@ export default function HomePage() {
       <p className="mb-4 text-secondary">
         What to change before the next flight, by how much, and what it will then do.
       </p>
-      {shelf.data.length === 0 ? (
+      {standing.length === 0 ? (
         <p className="mb-4">No model yet. Start with a silhouette that looks like yours, then correct it by ruler.</p>
       ) : null}
       <ul className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">
-        {shelf.data.map((m) => (
+        {standing.map((m) => (
           <li key={m.id}>
             <Link to={`/m/${m.id}`} className="sheet flex h-full items-center gap-3 p-3 hover:bg-base-200">
               <Silhouette airframe={m.airframe} metres={scale} size={110} />
@@ -51,6 +53,7 @@ export default function HomePage() {
         </Link>
         <ImportButton />
       </div>
+      <TidyShelf models={shelf.data} />
     </main>
   );
 }

@@ -106,13 +106,14 @@ function Portrait({ setup, callouts }: { setup: Configuration; callouts: { part:
 
 function Shelf({ currentId }: { currentId: string }) {
   const shelf = useShelf();
-  if (!shelf.data || shelf.data.length < 2) return null;
-  const scale = commonScale(shelf.data.map((m) => m.airframe));
+  const standing = shelf.data?.filter((m) => !m.put_away) ?? [];
+  if (!standing.some((m) => m.id !== currentId)) return null;
+  const scale = commonScale(standing.map((m) => m.airframe));
   return (
     <section className="mt-4">
       <h2 className="mb-1 text-lg">On the shelf</h2>
       <ul className="flex flex-wrap gap-3">
-        {shelf.data
+        {standing
           .filter((m) => m.id !== currentId)
           .map((m) => (
             <li key={m.id}>
