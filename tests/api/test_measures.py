@@ -65,7 +65,7 @@ def test_bad_measures_are_refused_in_words(client, path, body, words):
     assert words in answer.text
 
 
-@pytest.mark.parametrize("data", [b"", b"\xff\xfe\x00", b"nan nan\n" * 40, b"1 0\n" * 3000, b"x" * 300_000])
+@pytest.mark.parametrize("data", [b"", b"\xff\xfe\x00", b"nan nan\n" * 40, b"1 0\n" * 3000])
 def test_bad_section_files_are_refused(client, data):
     answer = client.post(f"{V1}/compute/section", content=data)
     assert (answer.status_code, answer.json()["code"]) == (422, "bad-airfoil-file")
@@ -141,11 +141,11 @@ def test_a_work_order_is_done_read_and_undone_with_the_setup(client):
     target = bench(client, model)["x_cg_m"] - 0.006
     setup = ok(client.post(f"{path}/arrangements", json={"target_x_m": target}))["proposals"][0]["setup"]
     taken = save(client, model, **setup)
-    assert "to do" in bench(client, taken)["order_words"]
+    assert "to do" in bench(client, taken)["order"]["words"]
     order = setup["order"]
     done = order | {"steps": [s | {"done": True} for s in order["steps"]], "reading_m": order["expected_m"] + 0.02}
     read = save(client, taken, order=done)
-    assert "further aft than computed" in bench(client, read)["order_words"]
+    assert "further aft than computed" in bench(client, read)["order"]["words"]
     ok(step(client, model["id"], "undo"))
     back = ok(step(client, model["id"], "undo"))
     assert back["setup"].get("order") is None

@@ -103,21 +103,35 @@ class _Said:
         return kind in self.opens.covers and beside
 
 
-def changes(before: Configuration, after: Configuration) -> tuple[frozenset[Change], tuple[str, ...]]:
-    """Return what differs between two setups as kinds of change and in words, as their fields declare it.
+@dataclass(frozen=True, slots=True)
+class Told:
+    """One difference: its kinds, in words, and the place of the field (".items.battery.x_m")."""
+
+    kinds: tuple[Change, ...]
+    words: str
+    path: str
+
+
+def differences(before: Configuration, after: Configuration) -> tuple[Told, ...]:
+    """Return what differs between two setups, as their fields declare it; what another difference covers is left out.
 
     A setup described from another datum is the same model: the stations are compared from one datum. Derived here.
     """
     said: list[_Said] = []
     _compare(_from_one_datum(before, after), after, "", None, said)
-    kinds: set[Change] = set()
-    words: dict[str, None] = {}
+    found = []
     for s in said:
-        told = [k for k in s.kinds if not any(other.covers(s, k) for other in said if other is not s)]
-        if told:
-            kinds.update(told)
-            words.setdefault(s.opens.words(s.before, s.after))
-    return frozenset(kinds), tuple(w for w in words if w)
+        kinds = tuple(k for k in s.kinds if not any(other.covers(s, k) for other in said if other is not s))
+        if kinds:
+            found.append(Told(kinds, s.opens.words(s.before, s.after), s.path))
+    return tuple(found)
+
+
+def changes(before: Configuration, after: Configuration) -> tuple[frozenset[Change], tuple[str, ...]]:
+    """Return what differs between two setups as kinds of change and in words, each once. Derived here."""
+    found = differences(before, after)
+    words = dict.fromkeys(t.words for t in found if t.words)
+    return frozenset(k for t in found for k in t.kinds), tuple(words)
 
 
 def _from_one_datum(before: Configuration, after: Configuration) -> Configuration:

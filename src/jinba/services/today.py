@@ -5,10 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.configuration import Configuration
+from jinba.core.declare import Change
 from jinba.core.diagnose.estimate import worst_tendency
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.history.model import History, SortieStatus
+from jinba.core.mass.items import ItemKind
+from jinba.core.walks import Told, differences
 from jinba.services.plan import next_programme
 
 STATIONS = ("bench", "plan", "fly", "debrief", "rework")
@@ -92,6 +96,25 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
     return "plan", f"{name} is ready for sortie {number}.", f"Plan sortie {number}", "plan"
 
 
+_PARTS = {
+    Change.ELEVATOR: "elevator",
+    Change.RADIO_TRIM: "elevator",
+    Change.THROWS: "elevator",
+    Change.THRUST_LINE: "motor",
+    Change.POWER: "motor",
+    Change.BALANCE: "balance",
+}
+_ITEM_PARTS = {ItemKind.BATTERY: "battery", ItemKind.BALLAST: "ballast"}
+
+
+def _part(told: Told, setup: Configuration) -> str:
+    """Return the part of the drawing at which a change is said."""
+    item = next((i for i in setup.items if told.path.startswith(f".items.{i.key}")), None)
+    if item is not None:
+        return _ITEM_PARTS.get(item.kind, "balance")
+    return _PARTS.get(told.kinds[0], "wing")
+
+
 def _callouts(known: History, worst: Tendency | None) -> tuple[Callout, ...]:
     found: list[Callout] = []
     elevator = known.setup.elevator
@@ -103,20 +126,9 @@ def _callouts(known: History, worst: Tendency | None) -> tuple[Callout, ...]:
             layout = pitch_control_of(known.setup.airframe)
             rests = words_for(response_of_deflection(Axis.PITCH, trims.elevator_rad), layout).surface
             found.append(Callout("elevator", f"{rests}, {mm:.1f} mm off fair: move it to the clevis"))
-    if known.configuration.number > 1:
-        for words in known.configuration.change_words[:2]:
-            part = (
-                "battery"
-                if "moved" in words
-                else "ballast"
-                if "Ballast" in words
-                else "elevator"
-                if "elevator" in words
-                else "motor"
-                if "thrust" in words
-                else "wing"
-            )
-            found.append(Callout(part, words))
+    if known.last_flight is not None and known.changed_since_landing:
+        for told in differences(known.last_flight.state, known.setup)[:2]:
+            found.append(Callout(_part(told, known.setup), told.words))
     if worst is not None:
         part = {
             "static_margin": "balance",

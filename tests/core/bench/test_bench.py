@@ -12,6 +12,7 @@ from jinba.core.bench.answer import bench_answer
 from jinba.core.bench.maiden import forward_margin, maiden_point
 from jinba.core.configuration import JigReading, PublishedPoint, balance_of
 from jinba.core.observe.situation import design_of
+from jinba.core.said import Severity
 from jinba.core.silhouettes import SILHOUETTES
 from jinba.core.walks import shift_datum
 from tests.builders import model, with_margin
@@ -51,9 +52,23 @@ def test_a_published_point_behind_the_safe_one_is_called_out():
     safe = maiden_point(design_of(c)).x_m
     assert safe is not None
     behind = maiden_point(design_of(replace(c, published=PublishedPoint(safe + 0.02))))
-    assert "do not use it without a reason" in behind.published_words
+    assert "do not use it without a reason" in behind.published.words
     fine = maiden_point(design_of(replace(c, published=PublishedPoint(safe - 0.003))))
-    assert "agrees" in fine.published_words
+    assert "agrees" in fine.published.words
+
+
+def test_no_number_loses_its_sign_a_balance_behind_the_neutral_point_is_called_unstable():
+    """The bench once showed a margin of -11.6 % as "11.6 %"."""
+    c = model()
+    x = balance_of(c).x_m
+    tail_heavy = replace(c, jig=JigReading(x + 0.09, 0.002, x))
+    ahead = shift_datum(tail_heavy, 0.5, "tail")
+    negative = {n.key: n.below_zero for s in (tail_heavy, ahead) for n in bench_answer(s).numbers if n.value < 0}
+    assert negative == {"static_margin": "behind: unstable", "neutral_point": "ahead", "balance": "ahead"}
+    read = replace(c, order=None, published=PublishedPoint(x + 0.09))
+    said = bench_answer(read).maiden.published
+    assert said is not None
+    assert (said.code, said.severity) == ("behind", Severity.WARNING), "decided by code, not by its words"
 
 
 def test_the_jig_counts_and_the_disagreement_is_shown():
@@ -62,7 +77,7 @@ def test_the_jig_counts_and_the_disagreement_is_shown():
     read = replace(c, jig=JigReading(x + 0.014, 0.002, x))
     a = bench_answer(read)
     assert a.x_cg_m == pytest.approx(x + 0.014)
-    assert "14 mm behind the sum of items" in a.disagreement_words
+    assert "14 mm behind the sum of items" in a.disagreement.words
     battery = read.battery
     assert battery is not None
     moved = replace(read, items=tuple(replace(i, x_m=i.x_m - 0.05) if i is battery else i for i in read.items))

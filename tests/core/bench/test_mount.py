@@ -7,7 +7,7 @@ import pytest
 from jinba.core.bench.answer import bench_answer
 from jinba.core.bench.arrange import arrangements
 from jinba.core.bench.mount import moved, wing_mount
-from jinba.core.bench.order import order_words
+from jinba.core.bench.order import order_said
 from jinba.core.configuration import Configuration, JigReading, balance_of, with_carried_jig
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import JinbaError, UnreachableTargetError
@@ -112,9 +112,9 @@ def test_the_work_order_expects_a_reading_and_judges_it_in_words():
     assert order.expected_m == pytest.approx(balance_of(c).x_m - 0.008, abs=0.002)
     assert "Fingers" in order.place_words
     done = replace(order, steps=tuple(replace(s, done=True) for s in order.steps))
-    said = lambda reading: order_words(replace(c, order=replace(done, reading_m=reading)))  # noqa: E731
-    assert order_words(c) == ""
-    assert "steps to do" in order_words(replace(c, order=order))
+    said = lambda reading: order_said(replace(c, order=replace(done, reading_m=reading))).words  # noqa: E731
+    assert order_said(c) is None
+    assert "steps to do" in order_said(replace(c, order=order)).words
     assert "now read the balance" in said(None)
     assert said(order.expected_m + 0.001).startswith("Proved")
     assert "further aft than computed" in said(order.expected_m + 0.010)

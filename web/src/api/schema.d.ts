@@ -1623,6 +1623,8 @@ export interface components {
         /**
          * BenchAnswer
          * @description All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies.
+         *
+         *     ``pack_key``: the pack that is moved first, None without one.
          */
         BenchAnswer: {
             /** Numbers */
@@ -1661,14 +1663,15 @@ export interface components {
             items_z_cg_m: number;
             /** Disagreement M */
             disagreement_m: number | null;
-            /** Disagreement Words */
-            disagreement_words: string;
+            disagreement: components["schemas"]["Said"] | null;
             /** Tendencies */
             tendencies: components["schemas"]["Tendency"][];
             /** Caveats */
             caveats: components["schemas"]["Caveat"][];
             /** Thumb */
             thumb: string;
+            /** Pack Key */
+            pack_key: string | null;
             /** Pack Marks */
             pack_marks: components["schemas"]["PackMark"][];
             /** Adequacy */
@@ -1680,8 +1683,7 @@ export interface components {
             /** Remedies */
             remedies: components["schemas"]["Remedy"][];
             mission: components["schemas"]["Mission"] | null;
-            /** Order Words */
-            order_words: string;
+            order: components["schemas"]["Said"] | null;
         };
         /**
          * BenchOrder
@@ -3244,7 +3246,8 @@ export interface components {
          *
          *     ``aft_limit_m``: aft-most with P(margin < class minimum) under 1 %; ``forward_limit_m``: foremost from which the
          *     elevator can still flare; ``x_m``: the recommendation, None when the limits cross; ``reachable``; ``words`` why.
-         *     ``published_sigmas``: how many sigmas the published point lies behind the aft limit's 1 % point, None without one.
+         *     ``published``: what to think of the published point, None without one; its code is "behind" when it is not to be used
+         *     without a reason.
          */
         MaidenPoint: {
             /** X M */
@@ -3261,10 +3264,7 @@ export interface components {
             reachable: boolean;
             /** Words */
             words: string;
-            /** Published Sigmas */
-            published_sigmas: number | null;
-            /** Published Words */
-            published_words: string;
+            published: components["schemas"]["Said"] | null;
         };
         /**
          * Masked
@@ -3611,6 +3611,8 @@ export interface components {
         /**
          * Number
          * @description A computed value: SI ``value`` and ``sigma`` of a ``quantity`` (length, mass, speed, ...), with its reason.
+         *
+         *     ``below_zero``: what is said behind its size where it is negative, so that no sign is lost and none has to be read.
          */
         Number: {
             /** Key */
@@ -3629,6 +3631,11 @@ export interface components {
              * @default []
              */
             caveats: components["schemas"]["Caveat"][];
+            /**
+             * Below Zero
+             * @default
+             */
+            below_zero: string;
         };
         /**
          * Option
@@ -4165,7 +4172,7 @@ export interface components {
         };
         /**
          * Rework
-         * @description A composed correction.
+         * @description A composed correction; ``pack_key``: the pack that is moved first, None without one.
          */
         Rework: {
             /** Actions */
@@ -4174,6 +4181,8 @@ export interface components {
             held_back: components["schemas"]["HeldBack"][];
             setup: components["schemas"]["Configuration"];
             flown_setup: components["schemas"]["Configuration"];
+            /** Pack Key */
+            pack_key: string | null;
             /** Now */
             now: components["schemas"]["Tendency"][];
             /** Predicted */
@@ -4194,6 +4203,17 @@ export interface components {
          * @enum {string}
          */
         Role: "wing" | "tail" | "canard";
+        /**
+         * Said
+         * @description A sentence with its code and its severity.
+         */
+        Said: {
+            /** Code */
+            code: string;
+            severity: components["schemas"]["Severity"];
+            /** Words */
+            words: string;
+        };
         /**
          * Saturation
          * @description The saturation map of a pair of surfaces, with the flap held, and what it means.
@@ -4353,6 +4373,12 @@ export interface components {
              */
             dead_band_us: number;
         };
+        /**
+         * Severity
+         * @description How serious something is, from done to what must not be flown.
+         * @enum {string}
+         */
+        Severity: "good" | "plain" | "warning" | "stop";
         /**
          * ShelfModel
          * @description A model on the shelf, with its own geometry for the silhouette.

@@ -29,6 +29,9 @@ describe("a behaviour on its rail", () => {
     expect(amount(pitch({ value: 2 }))).toBe("2.0 ± 1.0 °/s nose rises");
     expect(amount(pitch({ value: 0.01 }))).toBe("0.0 ± 1.0 °/s");
     expect(amount(pitch({ key: "static_margin", value: 9.4, unit: "% MAC" }))).toBe("9.4 ± 1.0 % MAC");
+    expect(amount(pitch({ key: "static_margin", value: -11.6, unit: "% MAC" }))).toBe(
+      "11.6 ± 1.0 % MAC behind: unstable",
+    );
   });
 
   it("draws predicted dashed and found solid, and reads both out", () => {

@@ -1,4 +1,5 @@
 import type { Tendency } from "../api/client";
+import { UNSTABLE } from "./quantity/station";
 
 interface Mark {
   tendency: Tendency;
@@ -88,6 +89,8 @@ export function Rail({
 
 /** The value of a behaviour in words, without a sign. */
 export function amount(t: Tendency): string {
+  if (t.key === "static_margin" && t.value < 0)
+    return `${(-t.value).toFixed(1)} ± ${t.sigma.toFixed(1)} ${t.unit} ${UNSTABLE}`;
   if (t.key === "static_margin" || t.key === "stall_speed")
     return `${t.value.toFixed(1)} ± ${t.sigma.toFixed(1)} ${t.unit}`;
   const side = Math.abs(t.value) < 0.05 ? "" : ` ${t.value < 0 ? t.left : t.right}`;

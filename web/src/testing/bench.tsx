@@ -101,11 +101,11 @@ export function anAnswer(part: Partial<BenchAnswer> = {}): BenchAnswer {
     items_y_cg_m: 0.001,
     items_z_cg_m: 0,
     fingers: { x_m: 0.1, y_m: 0.08, behind_le_m: 0.09, words: "" },
-    maiden: { x_m: 0.1, aft_limit_m: 0.1, forward_limit_m: 0.08, words: "", published_sigmas: null },
+    maiden: { x_m: 0.1, aft_limit_m: 0.1, forward_limit_m: 0.08, words: "", published: null },
     schools: [],
     remedies: [],
     twist: [],
-    order_words: "",
+    order: null,
     ...part,
   } as unknown as BenchAnswer;
 }

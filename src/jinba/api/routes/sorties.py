@@ -119,11 +119,13 @@ def get_rework(
     known = db.history(model_id)
     c = rework.propose(known, Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line))
     c = rework.with_decision(known, c)
+    pack = rework.flown_setup(known).battery
     return Rework(
         actions=list(c.actions),
         held_back=list(c.held_back),
         setup=c.configuration,
         flown_setup=rework.flown_setup(known),
+        pack_key=None if pack is None else pack.key,
         now=list(c.now),
         predicted=list(c.predicted),
         change_words=list(c.difference.words),

@@ -239,12 +239,13 @@ class Plan(BaseModel):
 
 
 class Rework(BaseModel):
-    """A composed correction."""
+    """A composed correction; ``pack_key``: the pack that is moved first, None without one."""
 
     actions: list[Action]
     held_back: list[HeldBack]
     setup: Configuration
     flown_setup: Configuration
+    pack_key: str | None
     now: list[Tendency]
     predicted: list[Tendency]
     change_words: list[str]

@@ -12,7 +12,7 @@ from jinba.core.bench.checks import Adequacy
 from jinba.core.bench.fingers import Fingers, fingers_of
 from jinba.core.bench.maiden import MaidenPoint, maiden_point
 from jinba.core.bench.mission import Mission, mission_of
-from jinba.core.bench.order import order_words
+from jinba.core.bench.order import order_said
 from jinba.core.bench.remedies import Remedy, remedies
 from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
@@ -22,6 +22,7 @@ from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.mass.items import ItemKind, sum_items
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, Trims, design_of, resting_trims
+from jinba.core.said import Said, Severity
 from jinba.core.stability.sections import WING_CLMAX_SIGMA
 from jinba.core.stability.stall import wing_loading_kg_m2
 from jinba.core.uncertainty import Caveat, Input, Reason
@@ -31,7 +32,10 @@ DISAGREEMENT_SIGMAS = 2.0
 
 @dataclass(frozen=True, slots=True)
 class Number:
-    """A computed value: SI ``value`` and ``sigma`` of a ``quantity`` (length, mass, speed, ...), with its reason."""
+    """A computed value: SI ``value`` and ``sigma`` of a ``quantity`` (length, mass, speed, ...), with its reason.
+
+    ``below_zero``: what is said behind its size where it is negative, so that no sign is lost and none has to be read.
+    """
 
     key: str
     label: str
@@ -40,6 +44,7 @@ class Number:
     sigma: float | None
     reason: Reason
     caveats: tuple[Caveat, ...] = ()
+    below_zero: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +59,10 @@ class PackMark:
 
 @dataclass(frozen=True, slots=True)
 class BenchAnswer:
-    """All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies."""
+    """All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies.
+
+    ``pack_key``: the pack that is moved first, None without one.
+    """
 
     numbers: tuple[Number, ...]
     x_cg_m: float
@@ -75,17 +83,18 @@ class BenchAnswer:
     items_y_cg_m: float
     items_z_cg_m: float
     disagreement_m: float | None
-    disagreement_words: str
+    disagreement: Said | None
     tendencies: tuple[Tendency, ...]
     caveats: tuple[Caveat, ...]
     thumb: str
+    pack_key: str | None
     pack_marks: tuple[PackMark, ...]
     adequacy: tuple[Adequacy, ...]
     twist: tuple[TwistFinding, ...]
     schools: tuple[School, ...]
     remedies: tuple[Remedy, ...]
     mission: Mission | None
-    order_words: str
+    order: Said | None
 
 
 def bench_answer(
@@ -104,7 +113,6 @@ def bench_answer(
     x_np = design.aero.neutral_point.x_m + found * mac
     rules = configuration.rules
     risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
-    words, disagreement = _disagreement(design)
     maiden = maiden_point(design)
     summed = sum_items(configuration.items)
     return BenchAnswer(
@@ -126,18 +134,19 @@ def bench_answer(
         items_x_cg_m=design.balance.mass.x_m,
         items_y_cg_m=summed.y_m,
         items_z_cg_m=summed.z_m,
-        disagreement_m=disagreement,
-        disagreement_words=words,
+        disagreement_m=design.balance.disagreement_m,
+        disagreement=_disagreement(design),
         tendencies=tendencies(configuration, known, trims if trims is not None else resting_trims(configuration)),
         caveats=design.aero.neutral_point.caveats,
         thumb=_thumb(design),
+        pack_key=None if configuration.battery is None else configuration.battery.key,
         pack_marks=_pack_marks(configuration, x_np, mac),
         adequacy=adequacy(design),
         twist=tuple(f for s in configuration.airframe.surfaces for f in twist_findings(s)),
         schools=schools(design, maiden, x_np_m=x_np, sigma_m=sigma * mac, flown=belief is not None),
         remedies=remedies(design, maiden),
         mission=mission_of(configuration, x_np_m=x_np),
-        order_words=order_words(configuration),
+        order=order_said(configuration),
     )
 
 
@@ -152,6 +161,9 @@ def _pack_marks(c: Configuration, x_np_m: float, mac_m: float) -> tuple[PackMark
         x = balance_of(after).x_m
         marks.append(PackMark(pack.key, pack.name, x, (x_np_m - x) / mac_m))
     return tuple(marks)
+
+
+_AHEAD = "ahead"
 
 
 def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: float) -> tuple[Number, ...]:
@@ -219,6 +231,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 ),
             ),
             np_.caveats,
+            _AHEAD,
         ),
         Number(
             "balance",
@@ -227,6 +240,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             balance.x_m,
             balance.sigma_m,
             Reason("jig reading" if balance.from_jig else "sum of items", "x = sum m x / sum m", "FAA-H-8083-1"),
+            below_zero=_AHEAD,
         ),
         Number(
             "static_margin",
@@ -244,6 +258,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                     Input("MAC", f"{p.mac_m * 1000:.0f} mm"),
                 ),
             ),
+            below_zero="behind: unstable",
         ),
         Number(
             "risk",
@@ -294,17 +309,15 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
     )
 
 
-def _disagreement(design: Design) -> tuple[str, float | None]:
+def _disagreement(design: Design) -> Said | None:
     off = design.balance.disagreement_m
     if off is None:
-        return "", None
+        return None
     if abs(off) > DISAGREEMENT_SIGMAS * 0.004:
         side = "behind" if off > 0 else "ahead of"
-        return (
-            f"The jig reads {abs(off) * 1000:.0f} mm {side} the sum of items. The jig counts; look for a wrong mass or station.",
-            off,
-        )
-    return f"Jig and sum of items agree within {abs(off) * 1000:.0f} mm.", off
+        words = f"The jig reads {abs(off) * 1000:.0f} mm {side} the sum of items. The jig counts; look for a wrong mass or station."
+        return Said("jig_elsewhere", Severity.WARNING, words)
+    return Said("jig_agrees", Severity.PLAIN, f"Jig and sum of items agree within {abs(off) * 1000:.0f} mm.")
 
 
 def _thumb(design: Design) -> str:

@@ -8,6 +8,7 @@ from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.constants import ONE_SIDED_99_PERCENT
 from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
+from jinba.core.said import Said, Severity
 from jinba.core.uncertainty import root_sum_square
 
 FLARE_LOAD_FACTOR = 1.15
@@ -24,7 +25,8 @@ class MaidenPoint:
 
     ``aft_limit_m``: aft-most with P(margin < class minimum) under 1 %; ``forward_limit_m``: foremost from which the
     elevator can still flare; ``x_m``: the recommendation, None when the limits cross; ``reachable``; ``words`` why.
-    ``published_sigmas``: how many sigmas the published point lies behind the aft limit's 1 % point, None without one.
+    ``published``: what to think of the published point, None without one; its code is "behind" when it is not to be used
+    without a reason.
     """
 
     x_m: float | None
@@ -34,8 +36,7 @@ class MaidenPoint:
     sigma_m: float
     reachable: bool
     words: str
-    published_sigmas: float | None
-    published_words: str
+    published: Said | None
 
 
 def maiden_point(design: Design) -> MaidenPoint:
@@ -54,8 +55,8 @@ def maiden_point(design: Design) -> MaidenPoint:
     forward = np_.x_m - mac * forward_margin(design)
     reachable = forward < aft
     x = aft if reachable else None
-    published, words = _published(design, aft, sigma)
-    return MaidenPoint(x, aft, forward, c.rules.minimum, sigma, reachable, _words(design, reachable), published, words)
+    published = _published(design, aft, sigma)
+    return MaidenPoint(x, aft, forward, c.rules.minimum, sigma, reachable, _words(design, reachable), published)
 
 
 def forward_margin(design: Design) -> float:
@@ -81,25 +82,23 @@ def _words(design: Design, reachable: bool) -> str:
     )
 
 
-def _published(design: Design, aft: float, sigma: float) -> tuple[float | None, str]:
+_BEHIND_SIGMAS = 0.25
+_FAR_AHEAD_SIGMAS = 3.0
+
+
+def _published(design: Design, aft: float, sigma: float) -> Said | None:
     published = design.configuration.published
     if published is None:
-        return None, ""
+        return None
     behind = (published.x_m - aft) / sigma
     mm = abs(published.x_m - aft) * 1000.0
-    if behind > 0.25:
-        return (
-            behind,
-            f"The published point lies {mm:.0f} mm behind what this geometry can safely fly ({behind:.1f} sigma): "
-            + (
-                f"used all the same, because: {published.reason}"
-                if published.reason
-                else "do not use it without a reason."
-            ),
-        )
-    if behind < -3.0:
-        return (
-            behind,
-            f"The published point is {mm:.0f} mm ahead of the computed one: cautious; check for a reading error in either.",
-        )
-    return behind, f"The published point agrees: {mm:.0f} mm {'ahead of' if behind < 0 else 'behind'} the computed one."
+    if behind > _BEHIND_SIGMAS:
+        kept = f"used all the same, because: {published.reason}"
+        then = kept if published.reason else "do not use it without a reason."
+        words = f"The published point lies {mm:.0f} mm behind what this geometry can safely fly ({behind:.1f} sigma): {then}"
+        return Said("behind", Severity.WARNING, words)
+    if behind < -_FAR_AHEAD_SIGMAS:
+        words = f"The published point is {mm:.0f} mm ahead of the computed one: cautious; check for a reading error in either."
+        return Said("far_ahead", Severity.PLAIN, words)
+    side = "ahead of" if behind < 0 else "behind"
+    return Said("agrees", Severity.GOOD, f"The published point agrees: {mm:.0f} mm {side} the computed one.")

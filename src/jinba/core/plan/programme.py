@@ -166,7 +166,9 @@ def _pack(states: Mapping[str, tuple[CardState, str]], c: Configuration, refused
 
 def _open_needs(card: Card, chosen: set[str], states: Mapping[str, tuple[CardState, str]]) -> bool:
     return all(
-        n in chosen or states[n][0] in (CardState.DONE, CardState.STALE) for n in card.needs if n.startswith("F")
+        n in chosen or states[n][0] in (CardState.DONE, CardState.STALE)
+        for n in card.needs
+        if CARDS[n].phase is Phase.FLIGHT
     )
 
 

@@ -9,9 +9,9 @@ export function ReasonNumber({ number }: { number: BenchNumber }) {
   const { show } = useSettings();
   const quantity = number.quantity as Quantity;
   const extra = DIGITS[number.key] ?? 0;
-  // Stations carry no sign: ahead of the datum is said in a word.
-  const ahead = quantity === "length" && number.value < 0;
-  const plain = `${show(Math.abs(number.value), quantity, extra)}${ahead ? " ahead" : ""}`;
+  // No sign is lost, and none has to be read: the core says in words what a negative one means.
+  const below = number.value < 0;
+  const plain = show(below ? -number.value : number.value, quantity, extra) + (below ? ` ${number.below_zero}` : "");
   const value = number.key === "risk" && number.value < 0.001 ? "< 0.1 %" : plain;
   return (
     <details className="group relative" name="reason">

@@ -6,7 +6,7 @@ import { PlanView, SideView } from "../views";
 import { Corners } from "./Corners";
 import { FocusMark } from "./FocusMark";
 import { Fingers, KnifeEdge, MeanChord, PackMarks, Points, Ruler } from "./marks";
-import { heaviestPack, PackBay } from "./PackBay";
+import { PackBay } from "./PackBay";
 import { Weights } from "./Weights";
 
 interface Props {
@@ -60,7 +60,7 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, to
   const plan = (p: Point) => ({ x: sx(p.x), y: center - p.y * scale });
   const sideZero = sideTop + b.zMax * scale;
   const side = (p: Point) => ({ x: sx(p.x), y: sideZero - p.y * scale });
-  const battery = heaviestPack(setup.items);
+  const battery = setup.items.find((i) => i.key === answer?.pack_key && i.bay_m) ?? null;
 
   const placeAt = (clientX: number, clientY: number): Point => {
     const box = svg.current?.getBoundingClientRect();

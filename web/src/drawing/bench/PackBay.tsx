@@ -1,12 +1,5 @@
-import type { Item } from "../../api/client";
 import type { Point } from "../geometry";
 import { type SliderProps, useSlide } from "./slide";
-
-/** The pack that is dragged: the heaviest one on board with a bay. */
-export function heaviestPack(items: Item[]): Item | null {
-  const packs = items.filter((i) => i.kind === "battery" && i.bay_m && (i.fitted ?? true));
-  return packs.sort((a, b) => b.mass_kg - a.mass_kg)[0] ?? null;
-}
 
 interface Props extends SliderProps {
   ghosts: number[];

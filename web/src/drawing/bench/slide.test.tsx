@@ -3,7 +3,6 @@ import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Item } from "../../api/client";
 import { SettingsProvider } from "../../components/settings-context";
-import { heaviestPack } from "./PackBay";
 import { useSlide, withinBay } from "./slide";
 
 const pack = (part: Partial<Item> = {}): Item => ({
@@ -97,13 +96,5 @@ describe("an item slides along its bay", () => {
     const { handle } = show();
     expect(handle.getAttribute("aria-valuetext")).toBe("-50 mm");
     expect([handle.getAttribute("aria-valuemin"), handle.getAttribute("aria-valuemax")]).toEqual(["-120", "40"]);
-  });
-
-  it("takes the heaviest pack on board that can be moved", () => {
-    const light = pack({ key: "light", mass_kg: 0.1 });
-    const heavy = pack({ key: "heavy", mass_kg: 0.5 });
-    expect(heaviestPack([light, heavy])?.key).toBe("heavy");
-    expect(heaviestPack([light, { ...heavy, fitted: false }])?.key).toBe("light");
-    expect(heaviestPack([{ ...heavy, bay_m: null }])).toBeNull();
   });
 });

@@ -172,16 +172,13 @@ function Sentences({ answer }: { answer: NonNullable<ReturnType<typeof useBench>
     <ul className="mt-2 space-y-1 text-sm">
       <li className="font-semibold text-accent">{answer.fingers.words}</li>
       <li>{answer.thumb}</li>
-      {answer.disagreement_words ? (
-        <li className={answer.disagreement_words.startsWith("Jig and") ? "" : "font-semibold text-accent"}>
-          {answer.disagreement_words}
-        </li>
-      ) : null}
-      {answer.maiden.published_words ? (
-        <li className={(answer.maiden.published_sigmas ?? 0) > 0.25 ? "font-semibold text-accent" : ""}>
-          {answer.maiden.published_words}
-        </li>
-      ) : null}
+      {[answer.disagreement, answer.maiden.published].map((said) =>
+        said ? (
+          <li key={said.code} className={said.severity === "warning" ? "font-semibold text-accent" : ""}>
+            {said.words}
+          </li>
+        ) : null,
+      )}
       {answer.caveats.map((c) => (
         <li key={c.code} className="font-semibold text-accent">
           {c.words}

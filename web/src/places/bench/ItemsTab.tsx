@@ -1,5 +1,5 @@
 import type { Item, Mission } from "../../api/client";
-import { stationWords } from "../../components/quantity/station";
+import { marginWords, stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
 import { newId } from "../../domain/identity";
@@ -56,7 +56,7 @@ function MissionSheet({ mission }: { mission: Mission }) {
       </h3>
       <p>{mission.words}</p>
       <p className="text-sm">
-        Balance {stationWords(show, mission.x_cg_m)}, margin {show(mission.static_margin, "fraction")}, stall{" "}
+        Balance {stationWords(show, mission.x_cg_m)}, margin {marginWords(show, mission.static_margin)}, stall{" "}
         {show(mission.stall_speed_mps, "speed")}. To be checked and flown again then: {mission.fly_again.join(", ")}.
       </p>
     </section>

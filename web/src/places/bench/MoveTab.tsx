@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Arrangements, BenchAnswer } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
-import { stationWords } from "../../components/quantity/station";
+import { marginWords, stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
 import { ChangeDrawing } from "../../drawing/ChangeDrawing";
@@ -91,7 +91,7 @@ function Way({ proposal: p, place, onDone }: { proposal: Proposal; place: number
       <p className={p.both_ends || !reached ? "font-semibold text-accent" : "text-sm"}>{p.words}</p>
       {p.caution ? <p className="font-semibold text-error">{p.caution}</p> : null}
       <p className="text-sm">
-        Balance {stationWords(show, p.x_cg_m, 1)}, margin {show(p.static_margin, "fraction")}, mass{" "}
+        Balance {stationWords(show, p.x_cg_m, 1)}, margin {marginWords(show, p.static_margin)}, mass{" "}
         {show(p.mass_kg, "mass")}, loading {show(p.wing_loading_kg_m2, "wing_loading")}, stall{" "}
         {show(p.stall_speed_mps, "speed")}, pitch inertia {more}.
       </p>

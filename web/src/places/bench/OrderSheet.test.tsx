@@ -19,15 +19,18 @@ const setup = {
     reading_m: null,
   },
 } as unknown as Configuration;
-const answer = { items_x_cg_m: 0.098, order_words: "1 of 2 steps to do, then read the balance." } as BenchAnswer;
+const answer = {
+  items_x_cg_m: 0.098,
+  order: { code: "open", severity: "warning", words: "1 of 2 steps to do, then read the balance." },
+} as BenchAnswer;
 
-function show(part: Partial<Configuration> = {}, words = answer.order_words) {
+function show(part: Partial<Configuration> = {}, said = answer.order) {
   const edit = vi.fn((_change: Change, _words: string) => Promise.resolve());
   const value = { setup: { ...setup, ...part }, readOnly: false, plan: 1, edit, onFocus: () => undefined };
   render(
     <SettingsProvider>
       <EditingProvider value={value}>
-        <OrderSheet answer={{ ...answer, order_words: words }} />
+        <OrderSheet answer={{ ...answer, order: said }} />
       </EditingProvider>
     </SettingsProvider>,
   );
@@ -84,7 +87,10 @@ describe("the bench's work order", () => {
       reading_m: 0.097,
       steps: setup.order.steps.map((s) => ({ ...s, done: true })),
     };
-    const proved = show({ order: order ?? null }, "Proved: it reads 0.3 mm aft of what was computed, within 2.5 mm.");
+    const proved = show(
+      { order: order ?? null },
+      { code: "proved", severity: "good", words: "Proved: it reads 0.3 mm aft." },
+    );
     fireEvent.click(screen.getByText("Put it away"));
     expect(proved.edit.mock.lastCall?.[1]).toBe("work order put away");
     expect(screen.getByRole("status").className).toContain("text-success");

@@ -66,7 +66,7 @@ export function OrderSheet({ answer }: { answer: BenchAnswer | undefined }) {
         words="balance read after the work"
         change={read}
       />
-      {answer ? <ChangeNote words={answer.order_words} good={answer.order_words.startsWith("Proved")} /> : null}
+      {answer?.order ? <ChangeNote words={answer.order.words} good={answer.order.severity === "good"} /> : null}
       <SmallButton
         words={open ? "Give the work order up" : "Put it away"}
         quiet={open}

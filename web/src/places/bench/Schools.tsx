@@ -1,5 +1,5 @@
 import type { BenchAnswer } from "../../api/client";
-import { stationWords } from "../../components/quantity/station";
+import { marginWords, stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 
 /** Where the trade and where this geometry would balance it, side by side, each with its margin and its risk. */
@@ -40,7 +40,7 @@ export function Schools({ answer }: { answer: BenchAnswer }) {
             </svg>
             <span className="block text-sm">
               {s.to_m - s.from_m > 0.0005 ? `${show(Math.abs(s.from_m), "length")} to ` : ""}
-              {stationWords(show, s.to_m)}, margin {show(s.static_margin, "fraction")}. {s.words}
+              {stationWords(show, s.to_m)}, margin {marginWords(show, s.static_margin)}. {s.words}
             </span>
           </li>
         ))}

@@ -140,7 +140,7 @@ it("finds where a loose wing goes and draws it there", async () => {
 });
 
 it("uses a published point only with the reason the pilot writes down", async () => {
-  const maiden = { ...anAnswer().maiden, published_sigmas: 2.1 };
+  const maiden = { ...anAnswer().maiden, published: { code: "behind", severity: "warning" as const, words: "behind" } };
   const bench = stage(aSetup(), anAnswer({ maiden }));
   await fill("Published balance point", "160 mm");
   await expect.poll(() => bench.now().published?.x_m).toBe(0.16);

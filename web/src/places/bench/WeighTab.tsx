@@ -68,7 +68,7 @@ export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAn
         words="published point entered"
         change={(s, v) => ({ ...s, published: { source: "", reason: "", ...s.published, x_m: v } })}
       />
-      {answer && (answer.maiden.published_sigmas ?? 0) > 0.25 ? <PublishedReason /> : null}
+      {answer?.maiden.published?.code === "behind" ? <PublishedReason /> : null}
       {answer ? <MaidenPoint maiden={answer.maiden} /> : null}
       {answer ? <Schools answer={answer} /> : null}
       {answer ? <OnPaper modelId={modelId} answer={answer} /> : null}
@@ -125,7 +125,7 @@ function MaidenPoint({ maiden }: { maiden: BenchAnswer["maiden"] }) {
         Rear limit {stationWords(show, maiden.aft_limit_m)} (risk), forward limit{" "}
         {stationWords(show, maiden.forward_limit_m)} (control left for the flare).
       </p>
-      {maiden.published_words ? <p className="mt-1 text-sm font-semibold">{maiden.published_words}</p> : null}
+      {maiden.published ? <p className="mt-1 text-sm font-semibold">{maiden.published.words}</p> : null}
     </div>
   );
 }

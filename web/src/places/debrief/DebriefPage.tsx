@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Cause, Debrief } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
+import { UNSTABLE } from "../../components/quantity/station";
 import { Rail } from "../../components/Rail";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { useDebrief } from "../../queries/sorties";
@@ -81,7 +82,7 @@ function Behaviours({ debrief }: { debrief: Debrief }) {
             Computed before on {new Date(e.computed_at).toLocaleString()} by {e.method}
             {e.static_margin === null || e.static_margin === undefined
               ? "."
-              : `: static margin ${e.static_margin.toFixed(1)} % MAC.`}
+              : `: static margin ${e.static_margin < 0 ? `${(-e.static_margin).toFixed(1)} % MAC ${UNSTABLE}` : `${e.static_margin.toFixed(1)} % MAC`}.`}
           </span>
         ))}
       </p>

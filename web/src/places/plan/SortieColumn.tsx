@@ -40,7 +40,10 @@ export function SortieColumn({ programme, cards, order, setOrder, refused }: Pro
   function take(id: string) {
     const card = cards[id];
     const missing = (card?.needs ?? []).filter(
-      (n) => n.startsWith("F") && !order.includes(n) && programme.cards.find((c) => c.card_id === n)?.state === "open",
+      (n) =>
+        cards[n]?.phase === "flight" &&
+        !order.includes(n) &&
+        programme.cards.find((c) => c.card_id === n)?.state === "open",
     );
     if (missing.length > 0) return setNote(`${id} needs ${missing.join(", ")} first.`);
     setNote("");

@@ -118,8 +118,7 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
 
 function BatterySlider({ rework, choices, setChoices }: Pick<DecideProps, "rework" | "choices" | "setChoices">) {
   const { show } = useSettings();
-  const find = (items: Rework["setup"]["items"]) =>
-    items.filter((i) => i.kind === "battery" && i.bay_m).sort((a, b) => b.mass_kg - a.mass_kg)[0];
+  const find = (items: Rework["setup"]["items"]) => items.find((i) => i.key === rework.pack_key && i.bay_m);
   const before = find(rework.flown_setup.items);
   const after = find(rework.setup.items);
   if (!before?.bay_m || !after) return null;
