@@ -161,19 +161,7 @@ def compute_corrections(request: CorrectionBody) -> Rework:
     sorties = _logged(request.sorties)
     setup = sorties[-1].configuration
     c = compose(setup, belief_after(sorties, configuration=setup), trims_at_landing(sorties[-1]), request.choices)
-    return Rework(
-        actions=list(c.actions),
-        held_back=list(c.held_back),
-        setup=c.configuration,
-        flown_setup=setup,
-        now=list(c.now),
-        predicted=list(c.predicted),
-        change_words=list(c.difference.words),
-        stale=sorted(c.difference.stale),
-        wanted_margin=c.wanted_margin,
-        shortfall_m=c.shortfall_m,
-        decided=None,
-    )
+    return Rework.of(c, flown=setup)
 
 
 def _logged(sorties: tuple[FlownSortie, ...]) -> tuple[LoggedSortie, ...]:

@@ -119,21 +119,8 @@ def get_rework(
     known = db.history(model_id)
     c = rework.propose(known, Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line))
     c = rework.with_decision(known, c)
-    pack = rework.flown_setup(known).battery
-    return Rework(
-        actions=list(c.actions),
-        held_back=list(c.held_back),
-        setup=c.configuration,
-        flown_setup=rework.flown_setup(known),
-        pack_key=None if pack is None else pack.key,
-        now=list(c.now),
-        predicted=list(c.predicted),
-        change_words=list(c.difference.words),
-        stale=sorted(c.difference.stale),
-        wanted_margin=c.wanted_margin,
-        shortfall_m=c.shortfall_m,
-        decided=None if known.decided is None else work_order_view(known.decided),
-    )
+    decided = None if known.decided is None else work_order_view(known.decided)
+    return Rework.of(c, flown=rework.flown_setup(known), decided=decided)
 
 
 @router.post("/models/{model_id}/rework", operation_id="acceptRework", status_code=201)

@@ -13,7 +13,7 @@ from jinba.core.bench.answer import BenchAnswer
 from jinba.core.cards.model import Card, CardRecord
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, HeldBack
-from jinba.core.correct.compose import Choices
+from jinba.core.correct.compose import Choices, Correction
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
 from jinba.core.plan.programme import Programme
@@ -253,6 +253,24 @@ class Rework(BaseModel):
     wanted_margin: float
     shortfall_m: float
     decided: WorkOrder | None
+
+    @classmethod
+    def of(cls, c: Correction, *, flown: Configuration, decided: WorkOrder | None = None) -> Rework:
+        """Return a correction of a setup as it was flown, and what was decided of it."""
+        return cls(
+            actions=list(c.actions),
+            held_back=list(c.held_back),
+            setup=c.configuration,
+            flown_setup=flown,
+            pack_key=None if flown.battery is None else flown.battery.key,
+            now=list(c.now),
+            predicted=list(c.predicted),
+            change_words=list(c.difference.words),
+            stale=sorted(c.difference.stale),
+            wanted_margin=c.wanted_margin,
+            shortfall_m=c.shortfall_m,
+            decided=decided,
+        )
 
 
 class SilhouetteInfo(BaseModel):
