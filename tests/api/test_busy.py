@@ -14,7 +14,7 @@ from starlette.routing import Route
 
 from jinba.api.app import create_app
 from jinba.api.middleware import Admission
-from jinba.services import bench
+from jinba.services import shelf
 from tests.api.steps import V1
 from tests.conftest import OWN
 from tests.states import TARN
@@ -42,7 +42,7 @@ def test_a_collision_the_code_did_not_foresee_is_a_conflict_in_words(client, mon
     def collide(_):
         raise IntegrityError("INSERT", {}, Refusal())
 
-    monkeypatch.setattr(bench, "shelf", collide)
+    monkeypatch.setattr(shelf, "shelf", collide)
     answer = client.get(f"{V1}/models")
     assert (answer.status_code, answer.json()["code"]) == (409, "conflict")
     assert answer.json()["title"].startswith("Another sortie of this model is already open.")

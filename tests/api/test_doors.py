@@ -203,9 +203,9 @@ def test_nobody_elses_model_is_found_by_any_id(flown_url):
         assert [m["name"] for m in ok(client.get(f"{V1}/models"))].count("Tarn") == 0
         for unsafe in (True, False):
             for method, path in operations(client, unsafe=unsafe):
-                if any(str(i) in path for i in (TARN, TARN_SORTIE, TARN_ORDER)):
-                    answer = client.request(method, path, json=BODIES.get(path.rsplit("/", 1)[-1], {}))
-                    assert answer.status_code in (404, 422, 428), (method, path, answer.status_code)
+                its = any(str(i) in path for i in (TARN, TARN_SORTIE, TARN_ORDER))
+                answer = client.request(method, path, json=BODIES.get(path.rsplit("/", 1)[-1], {}))
+                assert not its or answer.status_code in (404, 422, 428), (method, path, answer.status_code)
         for path in (f"models/{TARN}", f"models/{TARN}/board", f"models/{TARN}/archive", f"sorties/{TARN_SORTIE}"):
             assert client.get(f"{V1}/{path}").status_code == 404
         assert client.post(f"{V1}/sorties/{TARN_SORTIE}/land").status_code == 404

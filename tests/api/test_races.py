@@ -95,7 +95,8 @@ def a_sister(client, n, same):
 @race("PUT /models/{model_id}/setup")
 def a_setup(client, n, same):
     model = ok(client.get(MODEL))
-    minutes = [5.0 + (0 if same else i) / 4 for i in range(n)]
+    # None of them what is there: saving what is there changes nothing, and is no conflict.
+    minutes = [9.0 + (0 if same else i) / 4 for i in range(n)]
     bodies = [
         {"base_revision": model["revision"], "setup": {**model["setup"], "pack_minutes": m}, "words": f"{m}"}
         for m in minutes
@@ -341,6 +342,38 @@ def a_transfer_of_trim(client, n, same):
 @pytest.mark.parametrize("it", RACES, ids=lambda r: r.route)
 def test_writers_at_the_same_moment(flown_client, it, n, same):
     it.run(flown_client, n, same)
+
+
+@race("POST /models/{model_id}/put-away")
+def a_model_put_away(client, n, same):
+    """The same: everybody puts it away; different: every second one takes it back, and it stands or not, whole."""
+    ways = ["put-away" if same or i % 2 == 0 else "take-back" for i in range(n)]
+    assert counts(together([lambda w=w: client.post(f"{MODEL}/{w}") for w in ways])) == {204: n}
+    (tarn,) = (m for m in ok(client.get(f"{V1}/models")) if m["id"] == str(TARN))
+    assert tarn["put_away"] in ((True,) if same else (True, False))
+    assert ok(client.get(MODEL))["name"] == "Tarn"
+
+
+@race("POST /models/{model_id}/take-back")
+def a_model_taken_back(client, n, same):
+    client.post(f"{MODEL}/put-away")
+    calls = [lambda: client.post(f"{MODEL}/take-back")] * (n if same else n // 2)
+    calls += [] if same else [lambda: client.get(MODEL)] * (n - n // 2)
+    assert sum(counts(together(calls)).values()) == n
+    (tarn,) = (m for m in ok(client.get(f"{V1}/models")) if m["id"] == str(TARN))
+    assert tarn["put_away"] is False
+
+
+@race("DELETE /models/{model_id}")
+def a_model_deleted(client, n, same):
+    """One deletes it, the others find it gone; whoever writes to it meanwhile is done before or hears that it is gone."""
+    client.post(f"{MODEL}/put-away")
+    calls = [lambda: client.delete(MODEL, params={"name": "Tarn"})] * (n if same else n // 2)
+    calls += [] if same else [lambda: client.post(f"{MODEL}/take-back")] * (n - n // 2)
+    found = counts(together(calls))
+    assert found[204] >= 1
+    assert set(found) <= ({204, 404} if same else {204, 404, 409}), "409: it was taken back in between"
+    assert client.get(MODEL).status_code in ((404,) if same else (404, 200))
 
 
 NOTHING_STORED = {

@@ -28,7 +28,7 @@ DIRECT = urllib.request.build_opener(urllib.request.ProxyHandler({}))
 def state(tmp_path_factory) -> Path:
     path = tmp_path_factory.mktemp("state")
     for p in (path, *path.parents):
-        if p == path or p.name.startswith("pytest-"):
+        if p == path or p.name.startswith(("pytest-", "popen-")):
             p.chmod(0o755)
     return path
 

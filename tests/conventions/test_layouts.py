@@ -119,10 +119,8 @@ def test_the_direction_check_asks_for_what_this_layout_does(layout):
     asked = " ".join([*b4.steps, *(c.label for c in b4.captures)])
     for response in (Response.NOSE_UP, Response.ROLL_RIGHT, Response.YAW_RIGHT):
         assert words_for(response, layout).surface in asked
-    if layout is PitchControl.FOREPLANE:
-        assert "Stick back: foreplane trailing edge down" in asked
-    if layout is not PitchControl.TAIL:
-        assert CARDS["B4"] != b4
+    assert ("Stick back: foreplane trailing edge down" in asked) is (layout is PitchControl.FOREPLANE)
+    assert (CARDS["B4"] == b4) is (layout is PitchControl.TAIL)
 
 
 @pytest.mark.parametrize(

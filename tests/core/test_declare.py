@@ -50,16 +50,13 @@ def records(kind: type = Configuration, seen: set[type] | None = None) -> set[ty
 
 @pytest.mark.parametrize("kind", sorted(records(), key=lambda k: k.__name__), ids=lambda k: k.__name__)
 def test_every_number_of_a_setup_says_its_unit(kind):
-    for field, hint, marks in declared(kind):
-        numbers = [inner for inner, _ in hinted(hint) if inner in (int, float)]
-        if numbers:
-            unit = unit_of(kind, field.name)
-            assert unit is not None, f"{kind.__name__}.{field.name}: say its unit with an alias of core.declare"
-            suffix = {"m": "_m", "rad": "_rad", "kg": "_kg", "m/s": "_mps", "us": "_us", "K": "_k", "N": "_n"}.get(
-                unit.symbol
-            )
-            if suffix and field.name != "rad_per_click":
-                assert field.name.endswith(suffix), f"{kind.__name__}.{field.name} is in {unit.symbol}"
+    suffixes = {"m": "_m", "rad": "_rad", "kg": "_kg", "m/s": "_mps", "us": "_us", "K": "_k", "N": "_n"}
+    numbers = [f.name for f, hint, _ in declared(kind) if any(inner in (int, float) for inner, _ in hinted(hint))]
+    units = {name: unit_of(kind, name) for name in numbers}
+    assert [n for n, u in units.items() if u is None] == [], "say its unit with an alias of core.declare"
+    wanted = {n: suffixes.get(u.symbol, "") for n, u in units.items() if u is not None and n != "rad_per_click"}
+    assert [n for n, suffix in wanted.items() if not n.endswith(suffix)] == [], f"{kind.__name__}: the unit in its name"
+    for field, _, marks in declared(kind):
         if mark(marks, Sister) is Sister.ANEW:
             default_of(field)
 

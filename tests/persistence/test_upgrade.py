@@ -81,10 +81,9 @@ def test_every_setup_of_every_revision_sortie_and_record_is_the_same(upgraded):
         assert (row.change_words, row.opened_cards) == (c["change_words"], c["stale_cards"])
     for sortie in upgraded.old["sortie"]:
         assert setup_of(s, Sorties(s).get(sortie["id"]).setup_hash) == from_json(Configuration, sortie["setup"])
-    for record in upgraded.old["record"]:
-        if record.get("setup") is not None:
-            kept = s.get_one(RecordRow, record["id"])
-            assert setup_of(s, kept.setup_hash) == from_json(Configuration, record["setup"])
+    for record in (r for r in upgraded.old["record"] if r.get("setup") is not None):
+        kept = s.get_one(RecordRow, record["id"])
+        assert setup_of(s, kept.setup_hash) == from_json(Configuration, record["setup"])
 
 
 def test_every_record_reading_proof_and_prediction_is_there(upgraded):

@@ -219,7 +219,10 @@ class Configuration:
 
     @property
     def density_kg_m3(self) -> float:
-        """Air density at the site: standard pressure of its height, air temperature if known. [kg/m3]"""
+        """Air density at the site: standard pressure of its height, air temperature if known. [kg/m3]
+
+        Derived here.
+        """
         return site_density_kg_m3(elevation_m=self.site_elevation_m, temperature_k=self.site_temperature_k)
 
     @property
@@ -233,7 +236,7 @@ class Configuration:
         """Return the throw of an axis at full command: nose up, right wing down, nose right. [rad]
 
         The mean over its surfaces by linkage, end points and weights, where they are described; else, and where they cannot
-        be fitted as described or nothing moves the axis, what the silhouette starts from.
+        be fitted as described or nothing moves the axis, what the silhouette starts from. Derived here.
         """
         start = self.control(axis).throw_rad
         if self.controls is None:
@@ -244,12 +247,18 @@ class Configuration:
             return start
 
     def chord_m(self, axis: Axis) -> float:
-        """Return the chord at which the surfaces of an axis are read with a ruler: hinge line to trailing edge. [m]"""
+        """Return the chord at which the surfaces of an axis are read with a ruler: hinge line to trailing edge. [m]
+
+        Derived here.
+        """
         moving = () if self.controls is None else self.controls.moving(COMMAND_OF[axis])
         return moving[0].chord_m if moving else self.control(axis).chord_m
 
     def ruler_mm(self, axis: Axis, angle_rad: float) -> float:
-        """Return how far a surface of an axis stands off fair for an angle, straight, as a ruler reads it; never signed. [mm]"""
+        """Return how far a surface of an axis stands off fair for an angle, straight, as a ruler reads it; never signed. [mm]
+
+        Derived here.
+        """
         return 1000.0 * ruler_m(self.chord_m(axis), angle_rad)
 
     def control(self, axis: Axis) -> Control:

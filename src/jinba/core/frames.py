@@ -254,7 +254,7 @@ def thrust_tilt_response(tilt: ThrustLine, *, x_motor_ahead_of_cg_m: float) -> R
 
 
 def left_or_right(value: float) -> str:
-    """Return ``"right"`` for positive y (as seated in the cockpit), else ``"left"``."""
+    """Return ``"right"`` for positive y (as seated in the cockpit), else ``"left"``. ``value`` in any unit."""
     return "right" if value > 0 else "left"
 
 
@@ -266,5 +266,5 @@ def station_words(x_m: float, datum: str) -> str:
 
 
 def forward_or_aft(value: float) -> str:
-    """Return ``"aft"`` for positive x, else ``"forward"``."""
+    """Return ``"aft"`` for positive x, else ``"forward"``. ``value`` in any unit."""
     return "aft" if value > 0 else "forward"

@@ -74,8 +74,8 @@ def test_the_slope_is_the_derivative_and_the_way_back_leads_back(k, servo):
     assert m.slope[1] == pytest.approx(slope, rel=2e-4, abs=1e-6)
     back = servo_for(k, float(m.deflection_rad[1]), most_servo_rad=1.5)
     swept = motion(k, np.linspace(0.0, servo, 30))
-    if np.isfinite(swept.slope).all() and (np.sign(swept.slope) == np.sign(swept.slope[0])).all():
-        assert back == pytest.approx(servo, abs=1e-9)
+    one_way = np.isfinite(swept.slope).all() and (np.sign(swept.slope) == np.sign(swept.slope[0])).all()
+    assert not one_way or back == pytest.approx(servo, abs=1e-9)
 
 
 def test_a_rod_that_cannot_reach_is_said_and_never_an_angle():

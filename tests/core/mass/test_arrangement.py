@@ -89,11 +89,8 @@ def test_the_least_added_mass_is_that_of_brute_force(target_m):
     target = Target(target_m, 0.001)
     expected = brute_force(aboard, target)
     best = arrange(aboard, target)[0]
-    if expected is None:
-        assert best.shortfall_m > 0 or best.both_ends
-    else:
-        assert best.shortfall_m == 0
-        assert best.added_kg == pytest.approx(expected, abs=1e-9)
+    assert (best.shortfall_m > 0 or best.both_ends) if expected is None else best.shortfall_m == 0
+    assert expected is None or best.added_kg == pytest.approx(expected, abs=1e-9)
 
 
 def test_what_is_aboard_is_moved_before_lead_is_added_and_another_pack_comes_last():
@@ -162,8 +159,7 @@ def test_a_shift_of_datum_shifts_every_answer_and_changes_no_mass(rest_kg, rest_
     here, there = at(0.0), at(round(datum, 3))
     assert there.added_kg == pytest.approx(here.added_kg, abs=1e-9)
     assert (there.shortfall_m > 0) is (here.shortfall_m > 0)
-    if here.shortfall_m == 0:
-        assert abs(there.x_m - round(datum, 3) - rest_x - shift) <= 0.0025
+    assert here.shortfall_m > 0 or abs(there.x_m - round(datum, 3) - rest_x - shift) <= 0.0025
 
 
 def test_more_than_it_takes_and_nonsense_is_refused_by_name():

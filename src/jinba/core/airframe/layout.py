@@ -32,7 +32,7 @@ def pitch_control_of(airframe: Airframe) -> PitchControl:
 
 
 def panel_dihedral_rad(surface: Surface) -> float:
-    """Return the mean dihedral of a surface from root to tip. [rad, tips up positive]"""
+    """Return the mean dihedral of a surface from root to tip. [rad, tips up positive] Derived here."""
     root, tip = surface.sections[0], surface.sections[-1]
     return math.atan2(tip.z_offset_m - root.z_offset_m, tip.y_m - root.y_m)
 
@@ -43,7 +43,7 @@ def control_surface_of(airframe: Airframe) -> Surface:
 
 
 def pitch_sense(airframe: Airframe) -> float:
-    """Return +1 where a trailing edge that goes down pitches the nose down, -1 for a foreplane."""
+    """Return +1 where a trailing edge that goes down pitches the nose down, -1 for a foreplane. Derived here."""
     return -1.0 if pitch_control_of(airframe) is PitchControl.FOREPLANE else 1.0
 
 
@@ -58,5 +58,5 @@ def lifting_surfaces(airframe: Airframe) -> tuple[Surface, ...]:
 
 
 def lifting_area_m2(airframe: Airframe) -> float:
-    """Return the projected area of all surfaces that carry the weight. [m2]"""
+    """Return the projected area of all surfaces that carry the weight. [m2] Derived here."""
     return sum(planform_of(s).area_m2 for s in lifting_surfaces(airframe))

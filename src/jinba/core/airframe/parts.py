@@ -63,12 +63,12 @@ class Section:
 
     @property
     def mean_twist_rad(self) -> float:
-        """Mean of both halves: what lifts and pitches. [rad]"""
+        """Mean of both halves: what lifts and pitches. [rad] Derived here."""
         return self.twist_rad if self.left_twist_rad is None else 0.5 * (self.twist_rad + self.left_twist_rad)
 
     @property
     def odd_twist_rad(self) -> float:
-        """Half of right minus left: what rolls. [rad, right leading edge up positive]"""
+        """Half of right minus left: what rolls. [rad, right leading edge up positive] Derived here."""
         return 0.0 if self.left_twist_rad is None else 0.5 * (self.twist_rad - self.left_twist_rad)
 
 
@@ -136,7 +136,7 @@ class Surface:
 
     @property
     def half_span_m(self) -> float:
-        """Distance of the outermost section from the centre line. [m]"""
+        """Distance of the outermost section from the centre line. [m] Derived here."""
         return self.sections[-1].y_m
 
 
@@ -183,7 +183,7 @@ class Fin:
 
     @property
     def area_m2(self) -> float:
-        """Area of all fins together. [m2]"""
+        """Area of all fins together. [m2] Derived here."""
         return self.count * 0.5 * (self.root_chord_m + self.tip_chord_m) * self.height_m
 
 
@@ -258,7 +258,7 @@ class Motor:
 
     @property
     def total_thrust_n(self) -> float:
-        """Static thrust of all of them together. [N]"""
+        """Static thrust of all of them together. [N] Derived here."""
         return self.count * self.static_thrust_n
 
 
@@ -350,5 +350,5 @@ class Airframe:
 
 
 def degrees(radians: float) -> float:
-    """Return an angle in degrees; shorthand for texts only."""
+    """Return an angle in degrees; shorthand for texts only. Derived here. ``radians`` [rad]."""
     return math.degrees(radians)

@@ -26,11 +26,17 @@ class Planform:
     taper: float
 
     def station_at(self, fraction: float) -> float:
-        """Return the station [m from the datum] of a fraction of the mean aerodynamic chord (0 leading, 1 trailing)."""
+        """Return the station [m from the datum] of a fraction of the mean aerodynamic chord (0 leading, 1 trailing).
+
+        Derived here (docs/methods/planform.md).
+        """
         return self.x_le_mac_m + fraction * self.mac_m
 
     def fraction_at(self, x_m: float) -> float:
-        """Return the fraction of the mean aerodynamic chord at a station ``x_m`` [m from the datum]."""
+        """Return the fraction of the mean aerodynamic chord at a station ``x_m`` [m from the datum].
+
+        Derived here (docs/methods/planform.md).
+        """
         return (x_m - self.x_le_mac_m) / self.mac_m
 
 
@@ -66,7 +72,10 @@ def planform_of(surface: Surface) -> Planform:
 
 
 def chord_at(surface: Surface, y_m: float) -> tuple[float, float]:
-    """Return (leading edge station from the datum [m], chord [m]) of a surface at a distance ``y_m`` from the centre."""
+    """Return (leading edge station from the datum [m], chord [m]) of a surface at a distance ``y_m`` from the centre.
+
+    Derived here (docs/methods/planform.md).
+    """
     sections = surface.sections
     for inner, outer in pairwise(sections):
         if y_m <= outer.y_m or outer is sections[-1]:
@@ -77,7 +86,10 @@ def chord_at(surface: Surface, y_m: float) -> tuple[float, float]:
 
 
 def half_chord_sweep_rad(surface: Surface) -> float:
-    """Return the mean sweep of the half-chord line [rad], positive swept back, from root and tip section."""
+    """Return the mean sweep of the half-chord line [rad], positive swept back, from root and tip section.
+
+    Derived here (docs/methods/planform.md).
+    """
     root, tip = surface.sections[0], surface.sections[-1]
     aft = (tip.x_offset_m + tip.chord_m / 2.0) - (root.x_offset_m + root.chord_m / 2.0)
     return math.atan2(aft, tip.y_m - root.y_m)

@@ -25,7 +25,10 @@ class TwistFinding:
 
 
 def left_twist_rad(section: Section) -> float:
-    """Return the twist of the left half of a section against the right root. [rad, leading edge up positive]"""
+    """Return the twist of the left half of a section against the right root. [rad, leading edge up positive]
+
+    Derived here (docs/methods/twist.md).
+    """
     return section.twist_rad if section.left_twist_rad is None else section.left_twist_rad
 
 

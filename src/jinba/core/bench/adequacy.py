@@ -83,7 +83,10 @@ def _tail_volume(design: Design) -> Adequacy | None:
 
 
 def fin_volume(airframe: Airframe, *, x_cg_m: float) -> float:
-    """Return the volume of the fins, or of a V-tail's side view, about the balance point: S_v l_v/(S b). [-]"""
+    """Return the volume of the fins, or of a V-tail's side view, about the balance point: S_v l_v/(S b). [-]
+
+    References: the textbook tail volume, e.g. Etkin and Reid, 1996 (from memory).
+    """
     p = planform_of(airframe.wing)
     total = 0.0
     fin = airframe.fin
@@ -138,14 +141,17 @@ def _spiral(design: Design) -> Adequacy | None:
 
 
 def cruise_lift(design: Design) -> float:
-    """Return the lift coefficient at cruise. [-]"""
+    """Return the lift coefficient at cruise. [-] Derived here (docs/methods/adequacy.md)."""
     weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
     q = 0.5 * design.configuration.density_kg_m3 * design.cruise_speed_mps**2
     return weight / (q * design.aero.planform.area_m2)
 
 
 def fin_arm_m(design: Design) -> float:
-    """Return the distance from the balance point back to the fin, or to the tail of a model without one. [m]"""
+    """Return the distance from the balance point back to the fin, or to the tail of a model without one. [m]
+
+    Derived here (docs/methods/adequacy.md).
+    """
     airframe = design.configuration.airframe
     if airframe.fin is not None:
         fin = airframe.fin

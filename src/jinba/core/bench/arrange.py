@@ -100,7 +100,10 @@ def arrangements(
 
 
 def default_target(configuration: Configuration, belief: Belief | None) -> tuple[float, str]:
-    """Return the station to aim for [m] and why: the maiden point before any flight, else the class target."""
+    """Return the station to aim for [m] and why: the maiden point before any flight, else the class target.
+
+    Derived here (docs/methods/balance-solver.md).
+    """
     design = design_of(configuration)
     if belief is None:
         maiden = maiden_point(design)

@@ -173,7 +173,10 @@ def slow_pull_up(design: Design, back_rad: float) -> tuple[float, float | None]:
 
 
 def throw_for_load_factor(design: Design, n: float, *, speed_mps: float) -> float:
-    """Return the elevator angle up of trim [rad] that pulls a steady load factor; the way back of :func:`full_load_factor`."""
+    """Return the elevator angle up of trim [rad] that pulls a steady load factor; the way back of :func:`full_load_factor`.
+
+    Derived here (docs/methods/authority.md).
+    """
     one = _raw(design, 0.0, speed_mps)
     per = _raw(design, 0.1, speed_mps) - one
     return max(0.0, (n - one) / per * 0.1) if per > 1e-9 else math.inf
@@ -186,7 +189,10 @@ def _raw(design: Design, back_rad: float, speed_mps: float) -> float:
 
 
 def floor_throw_rad(design: Design) -> float:
-    """Return the least elevator throw [rad] that passes the floor at approach speed, power off."""
+    """Return the least elevator throw [rad] that passes the floor at approach speed, power off.
+
+    Derived here (docs/methods/authority.md).
+    """
     v = APPROACH_OVER_STALL * design.stall_speed_mps
     trim = trim_elevator_rad(_at(design, design.cruise_speed_mps, "level"))
     s = _at(design, v, "idle")

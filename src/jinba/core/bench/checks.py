@@ -22,7 +22,10 @@ class Adequacy:
 def in_range(
     key: str, label: str, value: float, unit: str, band: tuple[float, float], words: tuple[str, str, str]
 ) -> Adequacy:
-    """Return the check of a value against a band, with the words for below, inside and above it."""
+    """Return the check of a value against a band, with the words for below, inside and above it.
+
+    ``value`` and ``band`` in one unit, whatever it is.
+    """
     low, high = band
     said = words[0] if value < low else words[2] if value > high else words[1]
     return Adequacy(key, label, value, unit, low, high, low <= value <= high, said)

@@ -240,7 +240,7 @@ def with_reopened(before: Configuration, after: Configuration) -> Configuration:
 
 
 def trim_offsets(c: Configuration) -> dict[Axis, float]:
-    """Return what trim and sub-trim of each axis hold in the radio [rad, signs of ``core.frames``]."""
+    """Return what trim and sub-trim of each axis hold in the radio [rad, signs of ``core.frames``]. Derived here."""
     return {axis: c.control(axis).resting_rad - c.control(axis).mechanical_rad for axis in Axis}
 
 
@@ -259,7 +259,10 @@ def _fitting(c: Configuration, f: Fitting, dive_mps: float, click_us: float) -> 
 
 
 def section_chord_m(c: Configuration, f: Fitting) -> float:
-    """Return the chord of the whole section at a control surface [m]: mean over its span, never less than the control's."""
+    """Return the chord of the whole section at a control surface [m]: mean over its span, never less than the control's.
+
+    Derived here.
+    """
     airframe = c.airframe
     if f.role is ControlRole.RUDDER and airframe.fin is not None:
         chord = 0.5 * (airframe.fin.root_chord_m + airframe.fin.tip_chord_m)

@@ -50,7 +50,10 @@ def mix_words(mix: Mix) -> str:
 
 
 def stick_command(setup: ControlSetup, phase: FlightPhase, response: Response, held: float) -> float:
-    """Return the command [signs of ``core.frames``] of a stick held a share [0, 1] the way of a response, through rate and expo."""
+    """Return the command [signs of ``core.frames``] of a stick held a share [0, 1] the way of a response, through rate and expo.
+
+    Derived here (docs/methods/mix-values.md).
+    """
     axis = axis_of(response)
     # Back and right are the positive stick; pitch and yaw commands are positive nose down and nose left.
     stick = held * surface_sign(response) * STICK_SIGN[axis]

@@ -60,7 +60,7 @@ def stick(key: str, label: str, *directions: Response, required: bool = False) -
 
 
 def seconds(key: str, label: str, *, required: bool = False, highest: float = 60.0) -> Capture:
-    """Return a stopwatch measure in seconds; "did not" within the time is kept as such."""
+    """Return a stopwatch measure in seconds; "did not" within the time is kept as such. ``highest`` [s]."""
     return Capture(key, CaptureKind.TIMED, label, required, unit="s", highest=highest)
 
 

@@ -16,18 +16,18 @@ class Scale:
     unit: str
 
     def interval(self, index: int) -> tuple[float, float]:
-        """Return the (low, high) of an option; the ends are open."""
+        """Return the (low, high) of an option; the ends are open. Derived here (docs/methods/estimator.md)."""
         low = -_INF if index == 0 else self.edges[index - 1]
         high = _INF if index == len(self.edges) else self.edges[index]
         return low, high
 
     def classify(self, value: float) -> int:
-        """Return the index of the option a value falls in."""
+        """Return the index of the option a value falls in. ``value`` in the unit of the scale."""
         return sum(1 for e in self.edges if value >= e)
 
     @property
     def typical_width(self) -> float:
-        """Width of a middle option, the measure of a rater's scatter."""
+        """Width of a middle option, the measure of a rater's scatter. Derived here (docs/methods/estimator.md)."""
         return (self.edges[-1] - self.edges[0]) / (len(self.edges) - 1)
 
 

@@ -34,6 +34,7 @@ def surface_deflection(fitting: Fitting, share: Floats) -> Floats:
 
     The pulse moves the servo, the four-bar the surface; whichever way the servo turns, the radio is set so that a positive
     share lowers the trailing edge. Where the rod binds the surface stays as far as it came, and never goes past its stop.
+    Derived here (docs/methods/linkage.md).
     """
     full = fitting.servo.rad_per_us * HALF_RANGE_US
     way = np.sign(motion(fitting.linkage, np.zeros(1)).slope[0]) * full
@@ -79,14 +80,20 @@ def output_of(setup: ControlSetup, fitting: Fitting, commands: Commands, *, inve
 
 
 def full_throw(setup: ControlSetup, axis: Axis, command: float, *, inverted_v: bool = False) -> dict[str, float]:
-    """Return the deflection [rad] of each surface of an axis at a command, by role."""
+    """Return the deflection [rad] of each surface of an axis at a command, by role.
+
+    Derived here (docs/methods/linkage.md).
+    """
     own = setup.moving(COMMAND_OF[axis])
     rows = deflected(setup, {COMMAND_OF[axis]: np.array([command])}, inverted_v=inverted_v, only=own)
     return {r.fitting.role.value: float(r.deflection_rad[0]) for r in rows}
 
 
 def mean_throw_rad(setup: ControlSetup, axis: Axis, command: float) -> float:
-    """Return the mean size of the surfaces' deflections of an axis at a command [rad]; 0 when nothing moves it."""
+    """Return the mean size of the surfaces' deflections of an axis at a command [rad]; 0 when nothing moves it.
+
+    Derived here (docs/methods/linkage.md).
+    """
     angles = [abs(a) for a in full_throw(setup, axis, command).values()]
     return sum(angles) / len(angles) if angles else 0.0
 
@@ -95,6 +102,7 @@ def click_rad(setup: ControlSetup, axis: Axis) -> float:
     """Return the mean movement of the surfaces of an axis for one trim click [rad]: pulse x slope at neutral x weight.
 
     Trim is sent as it is, past rates and end points; on a surface with two tasks it goes through its weight.
+    Derived here (docs/methods/linkage.md).
     """
     command = COMMAND_OF[axis]
     moves = [
@@ -105,7 +113,10 @@ def click_rad(setup: ControlSetup, axis: Axis) -> float:
 
 
 def command_for_throw(setup: ControlSetup, axis: Axis, throw_rad: float, *, sign: float) -> float | None:
-    """Return the size of the command that gives a mean throw [rad], by interpolation; None beyond the travel."""
+    """Return the size of the command that gives a mean throw [rad], by interpolation; None beyond the travel.
+
+    Derived here (docs/methods/linkage.md).
+    """
     sizes = np.linspace(0.0, 1.0, 41)
     rows = deflected(setup, {COMMAND_OF[axis]: sign * sizes}, only=setup.moving(COMMAND_OF[axis]))
     angles = [np.abs(r.deflection_rad) for r in rows]
@@ -123,5 +134,5 @@ def command_for_throw(setup: ControlSetup, axis: Axis, throw_rad: float, *, sign
 
 
 def flap_command(share: float) -> Commands:
-    """Return the command of a flap setting, 0 to 1."""
+    """Return the command of a flap setting, 0 to 1. ``share`` [-]."""
     return {Command.FLAP: np.array([share])}

@@ -97,7 +97,7 @@ SENSE: dict[ControlRole, dict[Command, float]] = {
 def sense_of(role: ControlRole, command: Command, *, inverted_v: bool = False) -> float:
     """Return +1, -1 or 0: which way a surface goes for a positive command, trailing edge down (rudder: left) positive.
 
-    ``inverted_v``: the tail's tips hang down, which turns its yaw round.
+    ``inverted_v``: the tail's tips hang down, which turns its yaw round. Derived here.
     """
     sense = SENSE[role].get(command, 0.0)
     turned = inverted_v and command is Command.YAW and role in (ControlRole.LEFT_V_TAIL, ControlRole.RIGHT_V_TAIL)
@@ -119,7 +119,7 @@ class Servo:
 
     @property
     def rad_per_us(self) -> float:
-        """Rotation for one microsecond. [rad]"""
+        """Rotation for one microsecond. [rad] Derived here."""
         return self.range_rad / (2.0 * HALF_RANGE_US)
 
 
@@ -195,7 +195,10 @@ def up_words(role: ControlRole) -> tuple[str, str]:
 
 
 def surface_words(role: ControlRole, deflection: float) -> str:
-    """Return where a surface's trailing edge goes, seen from behind: "left aileron up"; "elevator fair" for zero."""
+    """Return where a surface's trailing edge goes, seen from behind: "left aileron up"; "elevator fair" for zero.
+
+    ``deflection`` [rad].
+    """
     if deflection == 0.0:
         return f"{NAMES[role]} fair"
     return f"{NAMES[role]} {up_words(role)[0 if deflection > 0 else 1]}"

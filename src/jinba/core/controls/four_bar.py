@@ -69,14 +69,17 @@ class Bars:
         return self.distance + horn * np.sin(angle), self.rise + self.horn_side * horn * np.cos(angle)
 
     def apart(self, servo: ArrayLike, deflection: ArrayLike) -> Floats:
-        """Return the distance between the pins for a servo angle and a deflection. [m]"""
+        """Return the distance between the pins for a servo angle and a deflection. [m]
+
+        Derived here (docs/methods/linkage.md).
+        """
         f = np.asarray(deflection) * self.horn_side + self.horn_lean
         (ax, ay), (bx, by) = self.arm_pin(np.asarray(servo) + self.arm_lean), self.horn_pin(f)
         return np.asarray(np.hypot(bx - ax, by - ay))
 
     @cached_property
     def rod(self) -> Floats:
-        """Rod length that the neutral position sets. [m]"""
+        """Rod length that the neutral position sets. [m] Derived here (docs/methods/linkage.md)."""
         return self.apart(0.0, 0.0)
 
     @cached_property
@@ -86,7 +89,7 @@ class Bars:
 
     @cached_property
     def dead(self) -> NDArray[np.bool_]:
-        """Whether rod and horn lie in one line at neutral."""
+        """Whether rod and horn lie in one line at neutral. Derived here (docs/methods/linkage.md)."""
         gap = np.abs(self._neutral[0])
         return (np.minimum(gap, np.pi - gap) < _DEAD_CENTRE) | (self.rod < _DEAD_CENTRE)
 
@@ -97,7 +100,10 @@ class Bars:
         return np.asarray(np.arctan2(b[0], self.arm_side * b[1]))
 
     def horn_angle(self, a: Pin, length: ArrayLike) -> Floats:
-        """Return the horn angle for the arm's pin (2, ...) and a rod length, on the fitted branch; NaN out of reach."""
+        """Return the horn angle for the arm's pin (2, ...) and a rod length, on the fitted branch; NaN out of reach.
+
+        Derived here (docs/methods/linkage.md).
+        """
         square = (self.distance - a[0]) ** 2 + (self.rise - a[1]) ** 2
         turn = _turn(np.asarray(length) ** 2 - square - np.asarray(self.horn) ** 2, self.horn, square)
         f = self._towards_hinge(a) + np.sign(self._neutral[0]) * turn
@@ -105,14 +111,20 @@ class Bars:
         return np.asarray(self.horn_lean + _wrapped(f - self.horn_lean))
 
     def arm_angle(self, b: Pin, length: ArrayLike) -> Floats:
-        """Return the arm angle for the horn's pin (2, ...) and a rod length, on the fitted branch; NaN out of reach."""
+        """Return the arm angle for the horn's pin (2, ...) and a rod length, on the fitted branch; NaN out of reach.
+
+        Derived here (docs/methods/linkage.md).
+        """
         square = b[0] ** 2 + b[1] ** 2
         turn = _turn(square + np.asarray(self.arm) ** 2 - np.asarray(length) ** 2, self.arm, square)
         t = self._towards_horn(b) + np.sign(self._neutral[1]) * turn
         return np.asarray(self.arm_lean + _wrapped(t - self.arm_lean))
 
     def slope(self, a: Pin, b: Pin, arm: Floats, horn: Floats) -> tuple[Floats, Floats]:
-        """Return (d deflection / d servo, angle between rod and horn [rad]) from equal speeds of both pins along the rod."""
+        """Return (d deflection / d servo, angle between rod and horn [rad]) from equal speeds of both pins along the rod.
+
+        Derived here (docs/methods/linkage.md).
+        """
         x, y = b[0] - a[0], b[1] - a[1]
         length = np.hypot(x, y)
         along_arm = np.asarray(self.arm) * (x * np.cos(arm) - y * self.arm_side * np.sin(arm)) / length
@@ -148,7 +160,10 @@ def follow(bars: Bars, servo: Floats, *, rod_m: float | None = None) -> Motion:
 
 
 def lead(bars: Bars, deflection: Floats) -> Floats:
-    """Return the servo angles [rad from neutral] that bring deflections; NaN out of reach or behind a dead centre."""
+    """Return the servo angles [rad from neutral] that bring deflections; NaN out of reach or behind a dead centre.
+
+    Derived here (docs/methods/linkage.md).
+    """
     horn = bars.horn_side * deflection + bars.horn_lean
     b = bars.horn_pin(horn)
     arm = bars.arm_angle(b, bars.rod)

@@ -66,12 +66,18 @@ class Linkage:
 
     @property
     def rod_m(self) -> float:
-        """Length of the rod between its pins as the neutral position sets it. [m]"""
+        """Length of the rod between its pins as the neutral position sets it. [m]
+
+        Derived here (docs/methods/linkage.md).
+        """
         return float(bars_of(self).rod)
 
     @property
     def metres_per_turn(self) -> float:
-        """Change of rod length for one turn of the clevis, or of the turnbuckle. [m]"""
+        """Change of rod length for one turn of the clevis, or of the turnbuckle. [m]
+
+        Derived here (docs/methods/linkage.md).
+        """
         return self.thread_pitch_m * (2.0 if self.both_ends else 1.0)
 
 

@@ -36,7 +36,10 @@ class Weights:
             check_range(f"mix weight for {name}", getattr(self, name), unit="", low=0.05, high=1.5)
 
     def of(self, role: ControlRole, command: Command) -> float:
-        """Return the weight of a command on a surface: 1 on a surface with one task."""
+        """Return the weight of a command on a surface: 1 on a surface with one task.
+
+        Derived here (docs/methods/mixing.md).
+        """
         if role not in COMBINED or command not in COMBINED[role]:
             return 1.0
         return float(getattr(self, command.value))
@@ -84,7 +87,7 @@ class Output:
 
     @property
     def clipped(self) -> NDArray[np.bool_]:
-        """Where the servo gets less than it is asked."""
+        """Where the servo gets less than it is asked. Derived here (docs/methods/mixing.md)."""
         return np.asarray(np.abs(self.wanted - self.given) > 1e-9)
 
 
@@ -115,7 +118,7 @@ def servo_output(
 
     wanted = sum of weight x sense x command, + trim; of a roll the surface that goes down is cut by ``differential``;
     ``crow`` lifts both ailerons by this share at full flap. Cut at the full throw, whose pulse is the end point of that way.
-    Derived here (docs/methods/mixing.md).
+    Derived here (docs/methods/mixing.md). ``differential``, ``crow`` [-].
     """
     role = fitting.role
     wanted = np.zeros_like(next(iter(commands.values()))) + trim_share
@@ -181,6 +184,7 @@ def saturation_map(
 
     ``full_across``, ``full_up``: the rates, shares of full throw at the ends of the box; ``held``: other commands, e.g. flap.
     Across is roll or yaw, up is pitch; surfaces that roll only are mapped over roll and pitch too, and show the flap held.
+    Throws and shares without unit [-].
     """
     across, up = _pair_of(left.role)
     line = np.linspace(-1.0, 1.0, steps)

@@ -13,7 +13,10 @@ SHORTEST_US, LONGEST_US = 800.0, 2200.0
 
 
 def check_pulse(name: str, pulse_us: float) -> float:
-    """Return a pulse [microseconds] that a servo would take. Raises: OutOfRangeError outside 800 to 2200."""
+    """Return a pulse [microseconds] that a servo would take. Raises: OutOfRangeError outside 800 to 2200.
+
+    Common practice, no source.
+    """
     return check_range(name, pulse_us, unit="µs", low=SHORTEST_US, high=LONGEST_US)
 
 
@@ -23,7 +26,10 @@ def share_of_pulse(pulse_us: float) -> float:
 
 
 def pulse_of_share(share: float) -> float:
-    """Return the pulse [microseconds] of a share of full travel. Raises: OutOfRangeError outside 800 to 2200."""
+    """Return the pulse [microseconds] of a share of full travel. Raises: OutOfRangeError outside 800 to 2200.
+
+    1500 and 500 µs: common practice, no source.
+    """
     return check_pulse("pulse", NEUTRAL_US + HALF_RANGE_US * share)
 
 

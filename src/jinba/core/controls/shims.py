@@ -24,7 +24,10 @@ def shim_m(*, tilt_rad: float, spacing_m: float) -> float:
 
 
 def tilt_rad(*, thickness_m: float, spacing_m: float) -> float:
-    """Return the angle [rad] a washer or shim of a thickness [m] makes: atan(t / s)."""
+    """Return the angle [rad] a washer or shim of a thickness [m] makes: atan(t / s).
+
+    Derived here (docs/methods/shims.md).
+    """
     check_range("spacing of the bolts or seats", spacing_m, unit="m", low=0.004, high=2.0)
     check_range("thickness of the shim", thickness_m, unit="m", low=0.0, high=0.1)
     return math.atan2(thickness_m, spacing_m)

@@ -97,7 +97,10 @@ class Stabiliser:
 
     @property
     def level_rad(self) -> float:
-        """The level reference that acts: both places add up. [rad, nose up positive]"""
+        """The level reference that acts: both places add up. [rad, nose up positive]
+
+        Derived here (docs/methods/level-reference.md).
+        """
         return self.level_board_rad + self.level_mode_rad
 
 

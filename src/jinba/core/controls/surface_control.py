@@ -57,5 +57,5 @@ class Control:
 
     @property
     def resting_rad(self) -> float:
-        """Where the surface stands hands-off: mechanics, sub-trim and trim together. [rad]"""
+        """Where the surface stands hands-off: mechanics, sub-trim and trim together. [rad] Derived here."""
         return self.mechanical_rad + self.sub_trim_rad + self.clicks * self.rad_per_click

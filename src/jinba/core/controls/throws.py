@@ -28,7 +28,10 @@ def expo(stick: Value, share: float) -> Value:
 
 
 def stick_for(command: float, share: float) -> float:
-    """Return the stick position [0, 1] that expo turns into a command in [0, 1]: the one real root in range, by bisection."""
+    """Return the stick position [0, 1] that expo turns into a command in [0, 1]: the one real root in range, by bisection.
+
+    Derived here.
+    """
     low, high = 0.0, 1.0
     if command >= 1.0:
         return 1.0

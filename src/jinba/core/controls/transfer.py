@@ -51,7 +51,7 @@ class AxisRest:
 
     @property
     def rest_rad(self) -> float:
-        """Where the surfaces rest in all. [rad]"""
+        """Where the surfaces rest in all. [rad] Derived here (docs/methods/trim-transfer.md)."""
         return self.mechanical_rad + self.sub_trim_rad + self.trim_rad
 
 
@@ -188,14 +188,20 @@ def nearest_half_turns(f: Fitting, clevis_rad: float, rest_rad: float) -> int:
 
 
 def turned_from(f: Fitting, clevis_rad: float, half_turns: int) -> float:
-    """Return what half turns do to a surface that its linkage holds at ``clevis_rad`` off the measured neutral. [rad]"""
+    """Return what half turns do to a surface that its linkage holds at ``clevis_rad`` off the measured neutral. [rad]
+
+    Derived here (docs/methods/trim-transfer.md).
+    """
     if half_turns == 0 or f.linkage.drive is Drive.DIRECT:
         return 0.0
     return turned_rad(f.linkage, turns_for(f.linkage, clevis_rad) + 0.5 * half_turns) - clevis_rad
 
 
 def clicks_per_turn(f: Fitting, click_us: float) -> float:
-    """Return how many trim clicks [us each] one turn of the clevis is worth at neutral; 0 without a clevis."""
+    """Return how many trim clicks [us each] one turn of the clevis is worth at neutral; 0 without a clevis.
+
+    Derived here (docs/methods/trim-transfer.md).
+    """
     slope = abs(float(motion(f.linkage, np.zeros(1)).slope[0]))
     per_click = slope * f.servo.rad_per_us * click_us
     return abs(turned_rad(f.linkage, 1.0)) / per_click if per_click > 1e-9 else 0.0
@@ -213,7 +219,7 @@ def set_at(
     """Return what holds the axes once the orders are done: trims centred but for what is left, the sum as wanted.
 
     What the clevises did is led back to the axes by the mean over their surfaces; sub-trim is what is left to the sum. What a
-    controller has learned counts as mechanical: the radio holds nothing.
+    controller has learned counts as mechanical: the radio holds nothing. ``wanted`` [rad].
     """
     if in_midpoints(setup, way):
         return {a: AxisRest(rest, 0.0, rests[a].leave_rad, rests[a].leave_rad) for a, rest in wanted.items()}
@@ -247,7 +253,7 @@ def sharing(setup: ControlSetup) -> tuple[frozenset[Axis], ...]:
 
 
 def clevis_words(f: Fitting, half_turns: int, turned: float, *, inverted_v: bool = False) -> str:
-    """Return what to do to a clevis, which way the surface goes for it, and what that is for."""
+    """Return what to do to a clevis, which way the surface goes for it, and what that is for. ``turned`` [rad]."""
     name = _capital(f.name)
     if f.linkage.drive is Drive.DIRECT:
         return f"The {f.name} is driven directly: there is no clevis."

@@ -81,19 +81,25 @@ class Travel:
 
 
 def ruler_m(chord_m: float, angle_rad: float) -> float:
-    """Return the straight distance the trailing edge moves, 2 c sin(d/2), as a ruler reads it. [m]"""
+    """Return the straight distance the trailing edge moves, 2 c sin(d/2), as a ruler reads it. [m]
+
+    Derived here (docs/methods/linkage.md).
+    """
     return 2.0 * chord_m * math.sin(abs(angle_rad) / 2.0)
 
 
 def vertical_m(chord_m: float, angle_rad: float) -> float:
-    """Return the height the trailing edge moves square to the fair surface, c sin(d), as a gauge reads it. [m]"""
+    """Return the height the trailing edge moves square to the fair surface, c sin(d), as a gauge reads it. [m]
+
+    Derived here (docs/methods/linkage.md).
+    """
     return chord_m * math.sin(abs(angle_rad))
 
 
 def angle_of_ruler(chord_m: float, moved_m: float) -> float:
     """Return the deflection [rad] for a straight distance at the trailing edge: 2 asin(t/2c).
 
-    Raises: OutOfRangeError beyond twice the chord.
+    Raises: OutOfRangeError beyond twice the chord. Derived here (docs/methods/linkage.md).
     """
     check_range("throw at the trailing edge", abs(moved_m), unit="m", low=0.0, high=2.0 * chord_m)
     return 2.0 * math.asin(moved_m / (2.0 * chord_m))
@@ -146,7 +152,10 @@ def travel(
 def full_throw_moment_nm(
     fitting: Fitting, deflection_rad: float, speed_mps: float, density_kg_m3: float, section_chord_m: float
 ) -> float:
-    """Return the hinge moment at a deflection [N m]: speed [m/s], air density [kg/m3], chord of the whole section [m]."""
+    """Return the hinge moment at a deflection [N m]: speed [m/s], air density [kg/m3], chord of the whole section [m].
+
+    Derived here (docs/methods/hinge-moment.md).
+    """
     check_range("fastest dive", speed_mps, unit="m/s", low=0.0, high=250.0)
     check_range("air density", density_kg_m3, unit="kg/m3", low=0.1, high=3.0)
     check_range("chord of the whole section", section_chord_m, unit="m", low=0.003, high=12.0)

@@ -16,14 +16,20 @@ from jinba.core.frames import Axis
 
 
 def surface_rest_rad(fitting: Fitting, offsets: dict[Axis, float], *, inverted_v: bool = False) -> float:
-    """Return the deflection [rad] that axis offsets [rad, signs of ``core.frames``] hold at a surface: the sum of its tasks."""
+    """Return the deflection [rad] that axis offsets [rad, signs of ``core.frames``] hold at a surface: the sum of its tasks.
+
+    Derived here (docs/methods/trim-transfer.md).
+    """
     return sum(
         sense_of(fitting.role, COMMAND_OF[axis], inverted_v=inverted_v) * value for axis, value in offsets.items()
     )
 
 
 def pulses_for(fitting: Fitting, deflection_rad: float) -> float:
-    """Return the microseconds of pulse [signed as the servo's rotation] that move a surface by an angle [rad] from neutral."""
+    """Return the microseconds of pulse [signed as the servo's rotation] that move a surface by an angle [rad] from neutral.
+
+    Derived here (docs/methods/trim-transfer.md).
+    """
     servo = servo_for(fitting.linkage, deflection_rad, most_servo_rad=math.pi / 2)
     if servo is None:
         raise LinkageError(f"The {fitting.name} cannot reach that position by trim.", name="trim")
@@ -31,7 +37,10 @@ def pulses_for(fitting: Fitting, deflection_rad: float) -> float:
 
 
 def deflection_for(fitting: Fitting, pulse_shift_us: float) -> float:
-    """Return the deflection [rad] of a shift of the pulse [us]; the way back of :func:`pulses_for`."""
+    """Return the deflection [rad] of a shift of the pulse [us]; the way back of :func:`pulses_for`.
+
+    Derived here (docs/methods/trim-transfer.md).
+    """
     m = motion(fitting.linkage, np.array([pulse_shift_us * fitting.servo.rad_per_us]))
     return float(m.deflection_rad[0])
 
@@ -62,6 +71,7 @@ def back_to_axes(setup: ControlSetup, rests: dict[str, float], *, inverted_v: bo
     """Return the offsets of the axes [rad] that surface rests [rad by role] stand for: the mean over each axis' surfaces.
 
     The way back of :func:`surface_rest_rad`: sum of sense x rest over the number of surfaces of the axis.
+    Derived here (docs/methods/trim-transfer.md).
     """
     result: dict[Axis, float] = {}
     for axis, command in COMMAND_OF.items():

@@ -36,7 +36,7 @@ def smallest_step(sigma: float) -> float:
     """Return the shift [fraction of MAC] below which the balance is left alone.
 
     What a jig can show, or half of what is not known about it: moving for less chases noise and makes a settled model
-    worse about as often as better (bench/closed_loop.py).
+    worse about as often as better (bench/closed_loop.py). Derived here (docs/methods/corrections.md).
     """
     return max(SMALLEST_STEP, HOLD_SIGMAS * sigma)
 

@@ -101,7 +101,10 @@ def cause_from(
     separated: bool,
     evidence: tuple[Evidence, ...],
 ) -> Cause | None:
-    """Return a cause of stored numbers in today's words; None when nobody knows the key any more."""
+    """Return a cause of stored numbers in today's words; None when nobody knows the key any more.
+
+    ``value``, ``sigma`` in the unit of the cause, ``strength`` [-].
+    """
     known = next((p for p in P if PARAMETERS[p].key == key), None)
     if known is None:
         return None

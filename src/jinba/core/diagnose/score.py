@@ -40,7 +40,7 @@ def _score(p: Tendency, f: Tendency) -> PredictionScore:
 
 
 def scored(p: Tendency, f: Tendency, z: float) -> PredictionScore:
-    """Return the score of a behaviour that lay ``z`` sigmas from what was said of it, in words."""
+    """Return the score of a behaviour that lay ``z`` sigmas from what was said of it, in words. ``z`` [-]."""
     within = abs(z) <= 1.0
     words = (
         "as predicted"

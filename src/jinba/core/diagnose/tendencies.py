@@ -150,7 +150,10 @@ def tendencies(configuration: Configuration, belief: Belief, trims: Trims) -> tu
 
 
 def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> tuple[float, float]:
-    """Return (value, sigma) of a prediction under a belief, by central differences. References: JCGM 100:2008, eq. 13."""
+    """Return (value, sigma) of a prediction under a belief, by central differences. References: JCGM 100:2008, eq. 13.
+
+    In the unit of the prediction.
+    """
     value = predict(belief.mean, moment)
     gradient = np.zeros(COUNT)
     for j in range(COUNT):
@@ -170,7 +173,10 @@ def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief) -> Te
 def tendency_from(
     key: str, *, value: float, sigma: float, band: tuple[float, float], rail: tuple[float, float]
 ) -> Tendency | None:
-    """Return a behaviour of stored numbers in today's words; None when nobody knows the key any more."""
+    """Return a behaviour of stored numbers in today's words; None when nobody knows the key any more.
+
+    Every number in the unit of the behaviour.
+    """
     known = next((r for r in _RAILS if r.key == key), None)
     return None if known is None else _in_words(known, value, sigma, band, rail)
 
@@ -218,5 +224,8 @@ def _bands(key: str, design: Design) -> tuple[float, float, float, float]:
 
 
 def risk_behind_minimum(configuration: Configuration, *, margin_fraction: float, sigma_fraction: float) -> float:
-    """Return P(static margin < the class minimum) [-] for a margin and its total sigma, both fractions of MAC."""
+    """Return P(static margin < the class minimum) [-] for a margin and its total sigma, both fractions of MAC.
+
+    Derived here (docs/methods/maiden-balance.md).
+    """
     return normal_cdf((configuration.rules.minimum - margin_fraction) / max(sigma_fraction, 1e-6))

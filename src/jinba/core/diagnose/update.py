@@ -42,7 +42,7 @@ class Belief:
 
     @property
     def sigma(self) -> Array:
-        """Standard deviations of the unknowns, shape (COUNT,)."""
+        """Standard deviations of the unknowns, shape (COUNT,). By definition: derived here."""
         return np.asarray(np.sqrt(np.diag(self.covariance)))
 
 

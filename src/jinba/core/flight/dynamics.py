@@ -54,7 +54,7 @@ def derivatives(state: Array, controls: Controls, plant: Plant) -> Array:
 
 
 def climb_rate(state: Array) -> Array:
-    """Return the climb rate [m/s], shape (n,)."""
+    """Return the climb rate [m/s], shape (n,). Derived here (docs/methods/stand-in.md)."""
     u, v, w = state[:3]
     e0, e1, e2, e3 = state[6:10]
     down = 2 * (e1 * e3 - e0 * e2) * u + 2 * (e2 * e3 + e0 * e1) * v + (e0 * e0 - e1 * e1 - e2 * e2 + e3 * e3) * w
@@ -62,24 +62,27 @@ def climb_rate(state: Array) -> Array:
 
 
 def bank_rad(state: Array) -> Array:
-    """Return the bank angle [rad, right wing down positive], shape (n,)."""
+    """Return the bank angle [rad, right wing down positive], shape (n,). Derived here (docs/methods/stand-in.md)."""
     e0, e1, e2, e3 = state[6:10]
     return np.asarray(np.arctan2(2 * (e2 * e3 + e0 * e1), e0 * e0 - e1 * e1 - e2 * e2 + e3 * e3))
 
 
 def pitch_rad(state: Array) -> Array:
-    """Return the pitch attitude [rad, nose above the horizon positive], shape (n,)."""
+    """Return the pitch attitude [rad, nose above the horizon positive], shape (n,).
+
+    Derived here (docs/methods/stand-in.md).
+    """
     e0, e1, e2, e3 = state[6:10]
     return np.asarray(np.arcsin(np.clip(2 * (e0 * e2 - e3 * e1), -1.0, 1.0)))
 
 
 def airspeed(state: Array) -> Array:
-    """Return the airspeed [m/s], shape (n,)."""
+    """Return the airspeed [m/s], shape (n,). Derived here (docs/methods/stand-in.md)."""
     return np.asarray(np.sqrt(state[0] ** 2 + state[1] ** 2 + state[2] ** 2))
 
 
 def path_angle_rad(state: Array) -> Array:
-    """Return the flight-path angle [rad, climb positive], shape (n,)."""
+    """Return the flight-path angle [rad, climb positive], shape (n,). Derived here (docs/methods/stand-in.md)."""
     return np.arcsin(np.clip(climb_rate(state) / np.maximum(airspeed(state), 0.1), -1.0, 1.0))
 
 
@@ -162,6 +165,7 @@ def step(state: Array, controls: Controls, plant: Plant, dt: float) -> Array:
     """Return the state after ``dt`` [s] by the midpoint rule, in as many sub-steps as the quickest damping asks for.
 
     Light models roll and pitch with time constants of a few hundredths of a second; a sub-step stays below 0.8 of it.
+    References: explicit midpoint rule, e.g. Press et al., Numerical Recipes, 2007 (from memory).
     """
     parts = max(1, math.ceil(dt / (0.8 * plant.shortest_lag_s)))
     h = dt / parts

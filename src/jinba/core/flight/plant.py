@@ -85,7 +85,10 @@ class Plant:
 
     @property
     def shortest_lag_s(self) -> float:
-        """Shortest time constant of the fleet's roll and pitch damping at 1.4 times cruise speed; limits the step. [s]"""
+        """Shortest time constant of the fleet's roll and pitch damping at 1.4 times cruise speed; limits the step. [s]
+
+        Derived here (docs/methods/stand-in.md).
+        """
         flow = self.rho * 1.4 * self.cruise_speed / 2.0
         roll = self.ixx / (0.7 * flow * self.area * self.span**2 / 2.0)
         own = -self.cm_pitch_rate * self.area * self.chord**2 / 2.0

@@ -41,6 +41,7 @@ def path_run(
     """Return the path after letting go in pitch; the pilot keeps the wings level with ``held_aileron`` and the stick.
 
     The rate is the mean from ``settle_s`` to ``seconds``; the run goes on to ``watched_s`` for the times.
+    ``seconds`` [s].
     """
     start = path_angle_rad(state)
     reference_bank = np.round(bank_rad(state) / np.pi) * np.pi
@@ -72,7 +73,10 @@ class RollRun:
 
 
 def roll_run(plant: Plant, state: Array, controls: Controls, *, seconds: float) -> RollRun:
-    """Return the roll after letting the ailerons go, the pilot holding the pitch; body sense, right wing down positive."""
+    """Return the roll after letting the ailerons go, the pilot holding the pitch; body sense, right wing down positive.
+
+    ``seconds`` [s].
+    """
     reference = np.round(bank_rad(state) / np.pi) * np.pi
     first = np.angle(np.exp(1j * (bank_rad(state) - reference)))
     reached = np.full(plant.count, np.nan)
@@ -136,12 +140,15 @@ def stall_run(plant: Plant, steady: Steady, *, rest: Controls) -> StallRun:
 
 
 def dive_state(plant: Plant, steady: Steady, *, path_rad: float, speed_ratio: float) -> Array:
-    """Return the state of a straight dive entered from a steady flight, angle of attack for its own load factor."""
+    """Return the state of a straight dive entered from a steady flight, angle of attack for its own load factor.
+
+    Derived here (docs/methods/stand-in.md). ``speed_ratio`` [-].
+    """
     return _placed(plant, steady, path_rad=path_rad, speed_ratio=speed_ratio, inverted=False)
 
 
 def up_line_state(plant: Plant, steady: Steady, *, path_rad: float, speed_ratio: float) -> Array:
-    """Return the state of a straight inverted line."""
+    """Return the state of a straight inverted line. Derived here (docs/methods/stand-in.md). ``speed_ratio`` [-]."""
     return _placed(plant, steady, path_rad=path_rad, speed_ratio=speed_ratio, inverted=True)
 
 

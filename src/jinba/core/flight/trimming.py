@@ -82,7 +82,10 @@ def _unpack(
 
 
 def flying_state(*, speed: Array, alpha: Array, beta: Array, bank: Array, path: Array, inverted: bool = False) -> Array:
-    """Return the state (11, n) of straight flight without rotation at given angles [rad] and airspeed [m/s]."""
+    """Return the state (11, n) of straight flight without rotation at given angles [rad] and airspeed [m/s].
+
+    Derived here (docs/methods/stand-in.md).
+    """
     n = len(speed)
     state = np.zeros((STATE_ROWS, n))
     state[0] = speed * np.cos(alpha) * np.cos(beta)

@@ -326,7 +326,10 @@ def recompute(
     work: float = 0.0,
     both_ends: bool = False,
 ) -> Arrangement:
-    """Return an arrangement with its balance point computed from masses and positions, not from the solver."""
+    """Return an arrangement with its balance point computed from masses and positions, not from the solver.
+
+    ``work`` [kg m].
+    """
     flown = tuple(p for p in load.packs if p.key == pack)
     placed = tuple(replace(i, x_m=positions_m.get(i.key, i.x_m)) for i in (*load.movable, *flown))
     by_key = {s.key: s for s in load.stations}

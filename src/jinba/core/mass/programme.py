@@ -29,7 +29,7 @@ class Solution:
     cost: float
 
     def value(self, variable: Variable) -> float:
-        """Return the value of a variable."""
+        """Return the value of a variable. Derived here (docs/methods/balance-solver.md)."""
         return float(self.values[variable.index])
 
 
@@ -43,7 +43,7 @@ class Program:
         self._rows: list[tuple[Terms, float, float]] = []
 
     def continuous(self, low: float, high: float) -> Variable:
-        """Return a real variable between two bounds."""
+        """Return a real variable between two bounds. Bounds in the unit of the variable."""
         return self._variable(low, high, 0)
 
     def integer(self, low: int, high: int) -> Variable:
@@ -61,7 +61,7 @@ class Program:
         return Variable(len(self._low) - 1)
 
     def add(self, terms: Terms, low: float | None, high: float | None) -> None:
-        """Add a row; None leaves that side open."""
+        """Add a row; None leaves that side open. Bounds in the unit of the row."""
         self._rows.append((terms, -np.inf if low is None else low, np.inf if high is None else high))
 
     def minimise(self, cost: Terms) -> Solution | None:

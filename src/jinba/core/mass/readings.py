@@ -25,7 +25,7 @@ class AxisReading:
         check_text("how the balance was read", self.how, longest=300)
 
     def at(self, items_m: float) -> float:
-        """Return the balance with the items where they are now. [m]"""
+        """Return the balance with the items where they are now. [m] Derived here (docs/methods/weighing.md)."""
         return self.value_m + items_m - self.items_m
 
 

@@ -137,7 +137,10 @@ COUNT = len(PARAMETERS)
 
 
 def prior_sigmas(*, static_margin_sigma: float) -> Array:
-    """Return the prior standard deviations, shape (COUNT,); the static margin's from geometry and jig [fraction of MAC]."""
+    """Return the prior standard deviations, shape (COUNT,); the static margin's from geometry and jig [fraction of MAC].
+
+    Derived here (docs/methods/estimator.md).
+    """
     sigmas = np.array([PARAMETERS[p].sigma for p in P])
     sigmas[P.STATIC_MARGIN] = static_margin_sigma
     return sigmas

@@ -44,12 +44,18 @@ def _slow(x: Array, m: Moment) -> Situation:
 
 
 def stall_speed(x: Array, design: Design) -> float:
-    """Return the stall speed [m/s] for given unknowns, before the airspeed factor is applied."""
+    """Return the stall speed [m/s] for given unknowns, before the airspeed factor is applied.
+
+    Derived here (docs/methods/stall.md).
+    """
     return design.stall_speed_mps * math.exp(-0.5 * float(x[P.LN_CL_MAX]))
 
 
 def pitch_rate_cruise(x: Array, m: Moment) -> float:
-    """Return the hands-off path rate [deg/s, nose up positive] at cruise."""
+    """Return the hands-off path rate [deg/s, nose up positive] at cruise.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = _cruise(x, m)
     return _level_rate(s, m.trims.elevator_rad, s.thrust_n)
 
@@ -59,20 +65,29 @@ def _level_rate(s: Situation, elevator_rad: float, thrust_n: float) -> float:
 
 
 def pitch_rate_fast(x: Array, m: Moment) -> float:
-    """Return the hands-off path rate [deg/s] a third above cruise speed, level."""
+    """Return the hands-off path rate [deg/s] a third above cruise speed, level.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = situation(m.design, x, speed_mps=FAST_OVER_CRUISE * m.design.cruise_speed_mps)
     return _level_rate(s, m.trims.elevator_rad, s.thrust_n)
 
 
 def pitch_rate_lift_off(x: Array, m: Moment) -> float:
-    """Return the mean path rate [deg/s] in the first 1.5 s at lift-off, full throttle, gaining speed, elevator at rest."""
+    """Return the mean path rate [deg/s] in the first 1.5 s at lift-off, full throttle, gaining speed, elevator at rest.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = situation(m.design, x, speed_mps=LIFT_OFF_OVER_STALL * stall_speed(x, m.design), throttle="full")
     r = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=s.thrust_n, path_rad=0.0, window_s=1.5)
     return r.mean_rate_rad_s * _DEG
 
 
 def pitch_rate_power(x: Array, m: Moment, throttle: str) -> float:
-    """Return the mean path rate [deg/s] in the first 1.2 s after a throttle step from level cruise."""
+    """Return the mean path rate [deg/s] in the first 1.2 s after a throttle step from level cruise.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = _cruise(x, m)
     stepped = full_thrust_n(m.design.configuration.airframe) if throttle == "full" else 0.0
     result = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=stepped, path_rad=0.0, window_s=1.2)
@@ -80,13 +95,19 @@ def pitch_rate_power(x: Array, m: Moment, throttle: str) -> float:
 
 
 def clicks_full_power(x: Array, m: Moment) -> float:
-    """Return the elevator clicks that hold full power at cruise speed [clicks, trailing edge down positive]."""
+    """Return the elevator clicks that hold full power at cruise speed [clicks, trailing edge down positive].
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = _cruise(x, m, "full")
     return (trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.configuration.elevator.rad_per_click
 
 
 def pitch_rate_go_round(x: Array, m: Moment) -> float:
-    """Return the mean path rate [deg/s] in the first 1.2 s after full power from an approach, stick held still."""
+    """Return the mean path rate [deg/s] in the first 1.2 s after full power from an approach, stick held still.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = situation(m.design, x, speed_mps=APPROACH_OVER_STALL * stall_speed(x, m.design), throttle="idle")
     full = full_thrust_n(m.design.configuration.airframe)
     held, path = (
@@ -97,7 +118,10 @@ def pitch_rate_go_round(x: Array, m: Moment) -> float:
 
 
 def dive_rate(x: Array, m: Moment, *, seconds: float = 2.0) -> float:
-    """Return the mean path rate [deg/s] in the first ``seconds`` after letting go in a 35 degree dive."""
+    """Return the mean path rate [deg/s] in the first ``seconds`` after letting go in a 35 degree dive.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = _cruise(x, m)
     r = release(
         s,
@@ -114,6 +138,7 @@ def pitch_rate_left(x: Array, m: Moment, *, seconds: float) -> float:
     """Return the mean path rate [deg/s, nose up positive] in the first ``seconds`` hands off from level cruise.
 
     The speed that a rising or falling nose costs or gains is followed, which :func:`pitch_rate_cruise` leaves out.
+    Derived here (docs/methods/master-equation.md).
     """
     s = _cruise(x, m)
     r = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=s.thrust_n, path_rad=0.0, window_s=seconds)
@@ -121,7 +146,10 @@ def pitch_rate_left(x: Array, m: Moment, *, seconds: float) -> float:
 
 
 def up_line_rate(x: Array, m: Moment) -> float:
-    """Return the mean path rate [deg/s, toward the canopy = the ground] on an inverted 45 degree up-line, full power."""
+    """Return the mean path rate [deg/s, toward the canopy = the ground] on an inverted 45 degree up-line, full power.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = _cruise(x, m)
     full = full_thrust_n(m.design.configuration.airframe)
     r = release(
@@ -134,6 +162,7 @@ def inverted_push(x: Array, m: Moment) -> float:
     """Return the stick held inverted at cruise, fraction of full, push positive.
 
     de_inverted - de_rest = 2 SM CL / V_d when trimmed; measured against where the elevator rests.
+    Derived here (docs/methods/master-equation.md).
     """
     s = _cruise(x, m)
     needed = (s.pitch_moment + s.static_margin * s.lift + s.thrust_moment(s.thrust_n)) / s.pitch_control
@@ -141,48 +170,72 @@ def inverted_push(x: Array, m: Moment) -> float:
 
 
 def slow_stick(x: Array, m: Moment) -> float:
-    """Return the back stick held a quarter above stall speed, fraction of full, pull positive."""
+    """Return the back stick held a quarter above stall speed, fraction of full, pull positive.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     return -(trim_elevator_rad(_slow(x, m)) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
 def touchdown_stick(x: Array, m: Moment) -> float:
-    """Return the back stick at touchdown (10 % above stall, idle), fraction of full, pull positive."""
+    """Return the back stick at touchdown (10 % above stall, idle), fraction of full, pull positive.
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = situation(m.design, x, speed_mps=1.1 * stall_speed(x, m.design), throttle="idle")
     return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
 def roll_rate_cruise(x: Array, m: Moment) -> float:
-    """Return the hands-off roll rate at cruise [deg/s, right wing down positive]."""
+    """Return the hands-off roll rate at cruise [deg/s, right wing down positive].
+
+    Derived here (docs/methods/roll.md).
+    """
     s = _cruise(x, m)
     return roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n) * _DEG
 
 
 def roll_rate_slow(x: Array, m: Moment) -> float:
-    """Return the hands-off roll rate a quarter above stall [deg/s, right wing down positive]."""
+    """Return the hands-off roll rate a quarter above stall [deg/s, right wing down positive].
+
+    Derived here (docs/methods/roll.md).
+    """
     s = _slow(x, m)
     return roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n) * _DEG
 
 
 def roll_rate_inverted(x: Array, m: Moment) -> float:
-    """Return the hands-off roll rate inverted at cruise [deg/s, the model's right wing toward its belly positive]."""
+    """Return the hands-off roll rate inverted at cruise [deg/s, the model's right wing toward its belly positive].
+
+    Derived here (docs/methods/roll.md).
+    """
     s = _cruise(x, m)
     return roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n, inverted=True) * _DEG
 
 
 def roll_rate_full_power(x: Array, m: Moment) -> float:
-    """Return the hands-off roll rate [deg/s] a second after full throttle, a tenth faster than cruise by then."""
+    """Return the hands-off roll rate [deg/s] a second after full throttle, a tenth faster than cruise by then.
+
+    Derived here (docs/methods/roll.md).
+    """
     s = situation(m.design, x, speed_mps=1.1 * m.design.cruise_speed_mps, throttle="full")
     return roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n) * _DEG
 
 
 def crab_cruise(x: Array, m: Moment) -> float:
-    """Return where the nose points at cruise against the path [deg, right positive]."""
+    """Return where the nose points at cruise against the path [deg, right positive].
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = _cruise(x, m)
     return -sideslip_rad(s, rudder_rad=m.trims.rudder_rad, thrust_n=s.thrust_n) * _DEG
 
 
 def crab_full_power(x: Array, m: Moment) -> float:
-    """Return where the nose points at full throttle [deg, right positive]."""
+    """Return where the nose points at full throttle [deg, right positive].
+
+    Derived here (docs/methods/master-equation.md).
+    """
     s = _cruise(x, m, "full")
     return -sideslip_rad(s, rudder_rad=m.trims.rudder_rad, thrust_n=s.thrust_n) * _DEG
 
@@ -191,21 +244,21 @@ def wing_drop(x: Array, m: Moment) -> float:
     """Return what decides the wing at the stall [deg/s]: slow-flight roll, less the washed-in wing letting go first.
 
     The tip with more incidence stalls first, so wash-out on the right (twist > 0) drops the *left* wing; 3 deg/s per
-    degree is a judgement, hence the wide noise of this measure.
+    degree is a judgement, hence the wide noise of this measure. Derived here (docs/methods/roll.md).
     """
     return float(roll_rate_slow(x, m) - 3.0 * float(x[P.TWIST]) * _DEG)
 
 
 def cruise_speed(x: Array, m: Moment) -> float:
-    """Return the true cruise speed [m/s]."""
+    """Return the true cruise speed [m/s]. Derived here (docs/methods/master-equation.md)."""
     return m.design.cruise_speed_mps * math.exp(float(x[P.LN_SPEED]))
 
 
 def break_speed(x: Array, m: Moment) -> float:
-    """Return the speed of the stall break [m/s]."""
+    """Return the speed of the stall break [m/s]. Derived here (docs/methods/stall.md)."""
     return stall_speed(x, m.design)
 
 
 def margin(x: Array, m: Moment) -> float:
-    """Return the static margin [% MAC]."""
+    """Return the static margin [% MAC]. Derived here (docs/methods/master-equation.md)."""
     return float(100.0 * (m.design.static_margin + x[P.STATIC_MARGIN]))

@@ -34,7 +34,10 @@ def trims_after(design: Design, record: CardRecord, trims: Trims) -> Trims:
 
 
 def signed_number(reading: Reading | None) -> float:
-    """Return a count or stick as a signed number in the sense of the surface (``core.frames``); 0 when absent."""
+    """Return a count or stick as a signed number in the sense of the surface (``core.frames``); 0 when absent.
+
+    Derived here.
+    """
     if reading is None or reading.number is None or reading.direction is None:
         return 0.0
     return surface_sign(reading.direction) * reading.number

@@ -97,7 +97,7 @@ class Trims:
     rudder_rad: float
 
     def of(self, axis: Axis) -> float:
-        """Return the resting position of one axis. [rad]"""
+        """Return the resting position of one axis. [rad] Derived here (docs/methods/master-equation.md)."""
         return {Axis.PITCH: self.elevator_rad, Axis.ROLL: self.aileron_rad, Axis.YAW: self.rudder_rad}[axis]
 
     def moved(self, axis: Axis, angle_rad: float) -> Trims:
@@ -143,21 +143,30 @@ class Situation:
 
     @property
     def manoeuvre_margin(self) -> float:
-        """SM + D, kept above a small positive number so that a far guess stays computable."""
+        """SM + D, kept above a small positive number so that a far guess stays computable.
+
+        Derived here (docs/methods/master-equation.md).
+        """
         return max(self.static_margin + self.damping, _SMALLEST_MANOEUVRE_MARGIN)
 
     @property
     def path_rate_per_g(self) -> float:
-        """Flight-path rate per unit of load factor, g / V. [rad/s]"""
+        """Flight-path rate per unit of load factor, g / V. [rad/s] Derived here (docs/methods/master-equation.md)."""
         return STANDARD_GRAVITY_MPS2 / self.speed_mps
 
     def thrust_moment(self, thrust_n: float) -> float:
-        """Return the pitching moment coefficient of a thrust [N]; nose-up positive."""
+        """Return the pitching moment coefficient of a thrust [N]; nose-up positive.
+
+        Derived here (docs/methods/master-equation.md).
+        """
         p = self.design.aero.planform
         return -thrust_n * self.thrust_arm_m / (self.dynamic_pressure_pa * p.area_m2 * p.mac_m)
 
     def thrust_load(self, thrust_n: float, load_factor: float) -> float:
-        """Return what thrust along the raised nose adds to the load factor [-]: T/W sin(alpha) at an aerodynamic one."""
+        """Return what thrust along the raised nose adds to the load factor [-]: T/W sin(alpha) at an aerodynamic one.
+
+        Derived here (docs/methods/master-equation.md).
+        """
         weight = self.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
         alpha = (load_factor * self.lift - self.design.aero.cl_zero) / self.design.aero.lift_slope
         return thrust_n / weight * math.sin(max(-0.4, min(0.4, alpha)))
@@ -233,6 +242,7 @@ def sideslip_rad(s: Situation, *, rudder_rad: float, thrust_n: float) -> float:
     """Return the steady sideslip [rad, wind from the right positive, nose left of the path] without roll.
 
     beta = -(C_n,rudder (dr + offset) + C_nT) / C_n,beta; the fin offset acts like rudder. Zero without a fin.
+    Derived here (docs/methods/roll.md).
     """
     a, p = s.design.aero, s.design.aero.planform
     if a.cn_beta <= 0:

@@ -49,7 +49,7 @@ def thrust_line_of(airframe: Airframe) -> Motor | None:
 
 
 def full_thrust_n(airframe: Airframe) -> float:
-    """Return the full-throttle thrust [N] of all motors at cruise speed; zero for a glider."""
+    """Return the full-throttle thrust [N] of all motors at cruise speed; zero for a glider. Derived here."""
     return THRUST_AT_SPEED * sum(m.total_thrust_n for m in motors_of(airframe))
 
 

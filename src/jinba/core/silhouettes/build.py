@@ -56,7 +56,10 @@ def surface(
     control: tuple[float, float] = (0.0, 1.0),
     washout_deg: float = 0.0,
 ) -> Surface:
-    """Return a surface from rows of stations; wash-out grows linearly from root to tip."""
+    """Return a surface from rows of stations; wash-out grows linearly from root to tip.
+
+    Places [m], shares of chord and span [-].
+    """
     tip = stations[-1][0]
     sections = tuple(Section(y, dx, c, dz, -washout_deg * DEG * y / tip) for y, dx, c, dz in stations)
     return Surface(key, role, x, z, sections, incidence_deg * DEG, camber, hinge, *control)
@@ -65,7 +68,10 @@ def surface(
 def motor(
     x: float, z: float, *, mass: float, pull: float, diameter: float, down: float = 0.0, right: float = 0.0
 ) -> Motor:
-    """Return a motor whose static thrust is ``pull`` times the weight; tilts in degrees."""
+    """Return a motor whose static thrust is ``pull`` times the weight; tilts in degrees.
+
+    Places and diameter [m], mass [kg], tilts [deg].
+    """
     return Motor(x, z, round(mass * 9.8 * pull, 2), diameter, down * DEG, right * DEG)
 
 

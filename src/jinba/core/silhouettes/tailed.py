@@ -10,7 +10,7 @@ AILERON = (0.5, 0.95)
 
 
 def high_wing(b: float) -> Shape:
-    """Return a steady shape with the wing on top of the body."""
+    """Return a steady shape with the wing on top of the body. ``b``: span [m]."""
     c = b / 6.2
     wing = surface(
         "wing",
@@ -48,7 +48,7 @@ def high_wing(b: float) -> Shape:
 
 
 def low_wing(b: float) -> Shape:
-    """Return a tapered wing under the body, for sport flying."""
+    """Return a tapered wing under the body, for sport flying. ``b``: span [m]."""
     c = b / 5.8
     wing = surface(
         "wing",
@@ -81,7 +81,7 @@ def low_wing(b: float) -> Shape:
 
 
 def twin_boom_pusher(b: float) -> Shape:
-    """Return a pod in front, two booms to the tail, the propeller between them."""
+    """Return a pod in front, two booms to the tail, the propeller between them. ``b``: span [m]."""
     c = b / 8.2
     wing = surface(
         "wing",
@@ -120,7 +120,7 @@ def twin_boom_pusher(b: float) -> Shape:
 
 
 def sailplane(b: float) -> Shape:
-    """Return a long slender wing, body to the tail, no motor."""
+    """Return a long slender wing, body to the tail, no motor. ``b``: span [m]."""
     c = b / 12.0
     wing = surface(
         "wing",
@@ -153,7 +153,7 @@ def sailplane(b: float) -> Shape:
 
 
 def v_tail(b: float) -> Shape:
-    """Return a shoulder wing with two tail surfaces at 35 degrees that pitch and yaw."""
+    """Return a shoulder wing with two tail surfaces at 35 degrees that pitch and yaw. ``b``: span [m]."""
     c = b / 7.5
     wing = surface(
         "wing",
@@ -191,12 +191,12 @@ def v_tail(b: float) -> Shape:
 
 
 def biplane(b: float) -> Shape:
-    """Return two wings, the upper one ahead, the tail behind."""
+    """Return two wings, the upper one ahead, the tail behind. ``b``: span [m]."""
     return _multiplane(b, ("lower wing", "wing"), gap=0.95, stagger=0.25, loading=1.05)
 
 
 def triplane(b: float) -> Shape:
-    """Return three wings stepped forward from bottom to top, the tail behind."""
+    """Return three wings stepped forward from bottom to top, the tail behind. ``b``: span [m]."""
     return _multiplane(b, ("lower wing", "middle wing", "wing"), gap=0.72, stagger=0.12, loading=1.2)
 
 

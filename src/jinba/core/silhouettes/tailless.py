@@ -8,7 +8,7 @@ from jinba.core.silhouettes.build import Shape, mass_of, motor, surface
 
 
 def canard(b: float) -> Shape:
-    """Return a foreplane at the nose, the wing and the propeller behind."""
+    """Return a foreplane at the nose, the wing and the propeller behind. ``b``: span [m]."""
     c = b / 5.8
     wing = surface(
         "wing",
@@ -47,7 +47,7 @@ def canard(b: float) -> Shape:
 
 
 def tandem(b: float) -> Shape:
-    """Return two wings of nearly one size, the pitch control on the rear one."""
+    """Return two wings of nearly one size, the pitch control on the rear one. ``b``: span [m]."""
     c = b / 8.0
     front = surface(
         "wing",
@@ -90,7 +90,7 @@ def tandem(b: float) -> Shape:
 
 
 def flying_wing(b: float) -> Shape:
-    """Return a swept wing alone, washed out, with elevons and a fin at each tip."""
+    """Return a swept wing alone, washed out, with elevons and a fin at each tip. ``b``: span [m]."""
     c = b / 6.0
     wing = surface(
         "wing",
@@ -123,7 +123,7 @@ def flying_wing(b: float) -> Shape:
 
 
 def delta(b: float) -> Shape:
-    """Return a triangular wing with elevons along its trailing edge and one fin."""
+    """Return a triangular wing with elevons along its trailing edge and one fin. ``b``: span [m]."""
     root, tip = 0.92 * b, 0.14 * b
     wing = surface(
         "wing",

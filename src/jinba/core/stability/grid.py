@@ -49,7 +49,10 @@ class GridPoint:
 
 
 def centre_of_lift_m(loads: tuple[Load, ...], factors: list[float]) -> float:
-    """Return the station [m from the datum] of the lift per angle of attack of all surfaces, each with its factor [-]."""
+    """Return the station [m from the datum] of the lift per angle of attack of all surfaces, each with its factor [-].
+
+    Derived here (docs/methods/neutral-point.md).
+    """
     lift = sum(f * load.lift_m2 for f, load in zip(factors, loads, strict=True))
     return -sum(f * load.moment_m3 for f, load in zip(factors, loads, strict=True)) / lift
 
@@ -59,7 +62,7 @@ def grid_point(airframe: Airframe, fine: tuple[Load, ...], coarse: tuple[Load, .
 
     x = x_fine + s (x_fine - x_coarse): what a coarser grid adds shows what this one still misses. ``fine``, ``coarse``: loads
     per angle of attack on both grids. References: extrapolation to the limit, Richardson, Phil. Trans. A 226 (1927) (from
-    memory); shares measured by bench/honest_sigma.py.
+    memory); shares measured by bench/honest_sigma.py. ``factors`` [-].
     """
     rule, mac = _grid_rule(airframe), planform_of(airframe.wing).mac_m
     x, other = centre_of_lift_m(fine, factors), centre_of_lift_m(coarse, factors)

@@ -54,7 +54,10 @@ class Lattice:
 
 
 def common_grid(surfaces: tuple[Surface, ...], spanwise: int) -> Array:
-    """Return the strip edges [m] shared by all surfaces: every section of every surface is an edge."""
+    """Return the strip edges [m] shared by all surfaces: every section of every surface is an edge.
+
+    Derived here (docs/methods/neutral-point.md).
+    """
     edges = sorted({round(s.y_m, 6) for surface in surfaces for s in surface.sections})
     breaks = [edges[0]]
     for edge in edges[1:]:
@@ -151,7 +154,7 @@ def influence(lattice: Lattice) -> tuple[Array, Array]:
     """Return the normal velocity at each control point per unit circulation of (right panels, mirrored panels), (n, n).
 
     Unit: 1/m (velocity over circulation). Mirrored panels carry the same circulation in symmetric, the opposite one in
-    antisymmetric flow; add or subtract accordingly.
+    antisymmetric flow; add or subtract accordingly. Derived here (docs/methods/neutral-point.md).
     """
     right = _normal_wash(lattice, lattice.a, lattice.b)
     mirror = np.array([1.0, -1.0, 1.0])

@@ -112,7 +112,10 @@ def solve_loads(
 
 
 def solve_alpha(airframe: Airframe, *, panels: tuple[int, int], section_slope: float = 1.0) -> tuple[Load, ...]:
-    """Return the loads per rad of angle of attack alone, on any grid: what a coarser grid makes of the same airframe."""
+    """Return the loads per rad of angle of attack alone, on any grid: what a coarser grid makes of the same airframe.
+
+    ``section_slope`` [1/rad].
+    """
     lattice = build_lattice(airframe.surfaces, spanwise=panels[0], chordwise=panels[1])
     right, image = influence(lattice)
     yielding = (1.0 / section_slope - 1.0) * section_influence(lattice)

@@ -65,12 +65,18 @@ class NeutralPoint:
 
     @property
     def x_power_on_m(self) -> float:
-        """The neutral point with the propellers pulling at full power. [m from the datum]"""
+        """The neutral point with the propellers pulling at full power. [m from the datum]
+
+        Derived here (docs/methods/neutral-point.md).
+        """
         return self.x_m + self.power_shift_m
 
 
 def efficiency_of(surface: Surface) -> float:
-    """Return the dynamic pressure at a surface over the free stream [-]: a tail flies in the wake of body and wing."""
+    """Return the dynamic pressure at a surface over the free stream [-]: a tail flies in the wake of body and wing.
+
+    Derived here (docs/methods/neutral-point.md).
+    """
     return TAIL_EFFICIENCY if surface.role is Role.TAIL else 1.0
 
 

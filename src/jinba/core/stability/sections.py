@@ -57,7 +57,10 @@ def section_of(surface: Surface) -> SectionData:
 
 
 def reynolds_factor(surface: Surface, reynolds: float) -> float:
-    """Return maximum lift at a Reynolds number over that at 2e5 [-], interpolated in its logarithm, flat beyond the ends."""
+    """Return maximum lift at a Reynolds number over that at 2e5 [-], interpolated in its logarithm, flat beyond the ends.
+
+    Derived here (docs/methods/sections.md).
+    """
     peaks = FAMILY_REYNOLDS if surface.foil is None else surface.foil.cl_max
     at = float(np.interp(math.log(max(reynolds, 1.0)), np.log(REYNOLDS), peaks))
     return at / peaks[REYNOLDS.index(2e5)]

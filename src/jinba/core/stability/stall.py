@@ -29,6 +29,6 @@ def stall_speed_mps(
 
 
 def wing_loading_kg_m2(*, mass_kg: float, area_m2: float) -> float:
-    """Return the wing loading. [kg/m2] (10 kg/m2 = 100 g/dm2)"""
+    """Return the wing loading. [kg/m2] (10 kg/m2 = 100 g/dm2) Derived here (docs/methods/stall.md)."""
     check_range("wing area", area_m2, unit="m2", low=1e-5)
     return mass_kg / area_m2

@@ -1,0 +1,152 @@
+"""Faults seeded into the physics, one at a time: how many do the tests of that room find?
+
+``python -m bench.mutations [N] [ROOM ...]`` (default 60 faults over all rooms) copies the tree, changes one operator, number,
+comparison or sign in a copy, and runs the tests of the room with the conventions and the references. Survivors are printed,
+to be read: a fault that changes nothing anybody can see is no gap.
+"""
+
+from __future__ import annotations
+
+import ast
+import copy
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+from queue import Queue
+
+ROOT = Path(__file__).resolve().parents[1]
+ROOMS = ("atmosphere", "mass", "stability", "power", "controls", "observe", "diagnose", "correct")
+ALWAYS = ("tests/conventions", "tests/reference")
+WORKERS = 2
+MOST_S = 240
+
+_SWAPPED: dict[type[ast.operator], type[ast.operator]] = {
+    ast.Add: ast.Sub,
+    ast.Sub: ast.Add,
+    ast.Mult: ast.Div,
+    ast.Div: ast.Mult,
+}
+_TURNED: dict[type[ast.cmpop], type[ast.cmpop]] = {
+    ast.Lt: ast.Gt,
+    ast.Gt: ast.Lt,
+    ast.LtE: ast.Gt,
+    ast.GtE: ast.Lt,
+    ast.Eq: ast.NotEq,
+    ast.NotEq: ast.Eq,
+}
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One change of one file: where it is and what it does."""
+
+    room: str
+    file: str
+    line: int
+    words: str
+    source: str
+
+
+def faults_of(room: str) -> list[Fault]:
+    """Return every fault that can be seeded into a room."""
+    found = []
+    for file in sorted((ROOT / "src/jinba/core" / room).glob("*.py")):
+        tree = ast.parse(file.read_text())
+        for n, node in enumerate(ast.walk(tree)):
+            words = _change(copy.deepcopy(node))
+            if words is not None and _computes(tree, node):
+                changed = copy.deepcopy(tree)
+                _change(next(x for i, x in enumerate(ast.walk(changed)) if i == n))
+                place = str(file.relative_to(ROOT))
+                found.append(Fault(room, place, getattr(node, "lineno", 0), words, ast.unparse(changed)))
+    return found
+
+
+def _change(node: ast.AST) -> str | None:
+    """Change a node in place; return what was changed, None for a node that is left."""
+    if isinstance(node, ast.BinOp) and type(node.op) in _SWAPPED:
+        before = ast.unparse(node)
+        node.op = _SWAPPED[type(node.op)]()
+        return f"{before}  ->  {ast.unparse(node)}"
+    if isinstance(node, ast.Compare) and type(node.ops[0]) in _TURNED:
+        before = ast.unparse(node)
+        node.ops[0] = _TURNED[type(node.ops[0])]()
+        return f"{before}  ->  {ast.unparse(node)}"
+    if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
+        before = ast.unparse(node)
+        node.op = ast.UAdd()
+        return f"{before}  ->  {ast.unparse(node)}"
+    if isinstance(node, ast.Constant) and isinstance(node.value, float) and node.value not in (0.0, 1.0):
+        number = node.value
+        node.value = number * 1.7
+        return f"{number}  ->  {number * 1.7}"
+    return None
+
+
+def _computes(tree: ast.Module, node: ast.AST) -> bool:
+    """Whether a node stands where something is computed: in a function or a named number, not in a range check's bound."""
+    checks = (p for p in ast.walk(tree) if isinstance(p, ast.Call) and getattr(p.func, "id", "") == "check_range")
+    return hasattr(node, "lineno") and not any(x is node for check in checks for x in ast.walk(check))
+
+
+def found_by_tests(fault: Fault, tree: Path) -> bool:
+    """Return whether the tests of the room fail with the fault in a copy of the tree."""
+    place = tree / fault.file
+    whole = place.read_text()
+    place.write_text(fault.source)
+    tests = [t for t in (f"tests/core/{fault.room}", *ALWAYS) if (tree / t).exists()]
+    command = [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", "-p", "no:xdist", *tests]
+    try:
+        ran = subprocess.run(command, cwd=tree, capture_output=True, timeout=MOST_S, check=False)
+        return ran.returncode != 0
+    except subprocess.TimeoutExpired:
+        return True
+    finally:
+        place.write_text(whole)
+
+
+def main() -> None:
+    """Seed so many faults, drawn evenly over the rooms, and print what was found and what was not."""
+    asked = [a for a in sys.argv[1:] if a.isdecimal()]
+    rooms = [a for a in sys.argv[1:] if not a.isdecimal()] or list(ROOMS)
+    count, rng = int(asked[0]) if asked else 60, random.Random(11)
+    drawn = [f for room in rooms for f in rng.sample(faults_of(room), max(1, count // len(rooms)))]
+    with tempfile.TemporaryDirectory(prefix="jinba-faults-") as folder:
+        trees: Queue[Path] = Queue()
+        for i in range(WORKERS):
+            tree = Path(folder) / str(i)
+            for part in ("src", "tests", "bench", "docs", "pyproject.toml"):
+                copied = ROOT / part
+                if copied.is_dir():
+                    shutil.copytree(copied, tree / part, ignore=shutil.ignore_patterns("__pycache__"))
+                else:
+                    shutil.copy(copied, tree / part)
+            trees.put(tree)
+
+        def tried(fault: Fault) -> tuple[Fault, bool]:
+            tree = trees.get()
+            try:
+                return fault, found_by_tests(fault, tree)
+            finally:
+                trees.put(tree)
+
+        with ThreadPoolExecutor(WORKERS) as pool:
+            outcomes = list(pool.map(tried, drawn))
+    seeded, found = Counter(f.room for f, _ in outcomes), Counter(f.room for f, hit in outcomes if hit)
+    for fault, hit in outcomes:
+        if not hit:
+            print(f"survived: {fault.file}:{fault.line}  {fault.words}")
+    for room in rooms:
+        print(f"{room:12s} {found[room]} of {seeded[room]}")
+    total = sum(seeded.values())
+    print(f"found {sum(found.values())} of {total}: {sum(found.values()) / total:.0%}")
+
+
+if __name__ == "__main__":
+    main()
