@@ -328,7 +328,7 @@ def recompute(
 ) -> Arrangement:
     """Return an arrangement with its balance point computed from masses and positions, not from the solver.
 
-    ``work`` [kg m].
+    ``work``: parts moved [-].
     """
     flown = tuple(p for p in load.packs if p.key == pack)
     placed = tuple(replace(i, x_m=positions_m.get(i.key, i.x_m)) for i in (*load.movable, *flown))
