@@ -1,6 +1,6 @@
 """Faults seeded into the physics, one at a time: how many do the tests of that room find?
 
-``python -m bench.mutations [N] [ROOM ...]`` (default 60 faults over all rooms) copies the tree, changes one operator, number,
+``python -m bench.mutations [N] [seed=S] [ROOM ...]`` (default 60 faults over all rooms) copies the tree, changes one operator, number,
 comparison or sign in a copy, and runs the tests of the room with the conventions and the references. Survivors are printed,
 to be read: a fault that changes nothing anybody can see is no gap.
 """
@@ -114,8 +114,9 @@ def found_by_tests(fault: Fault, tree: Path) -> bool:
 def main() -> None:
     """Seed so many faults, drawn evenly over the rooms, and print what was found and what was not."""
     asked = [a for a in sys.argv[1:] if a.isdecimal()]
-    rooms = [a for a in sys.argv[1:] if not a.isdecimal()] or list(ROOMS)
-    count, rng = int(asked[0]) if asked else 60, random.Random(11)
+    seeds = [int(a.removeprefix("seed=")) for a in sys.argv[1:] if a.startswith("seed=")]
+    rooms = [a for a in sys.argv[1:] if a in ROOMS] or list(ROOMS)
+    count, rng = int(asked[0]) if asked else 60, random.Random(seeds[0] if seeds else 11)
     drawn = [f for room in rooms for f in rng.sample(faults_of(room), max(1, count // len(rooms)))]
     with tempfile.TemporaryDirectory(prefix="jinba-faults-") as folder:
         trees: Queue[Path] = Queue()

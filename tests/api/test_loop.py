@@ -206,3 +206,23 @@ def test_stateless_computation_gives_the_same_numbers_as_the_bench(client):
         )
     )
     assert verdict["verdict"] == "go"
+
+
+def test_whatever_is_made_says_where_it_is(client):
+    """RFC 9110, 10.2.2: the Location of a 201 is the address of what was made."""
+    made = client.post(f"{V1}/models", json={"id": new_id(), "name": "Sorrel", "silhouette": "low_wing", "span_m": 1.4})
+    model = made.json()["id"]
+    url = f"{V1}/models/{model}"
+    answers = [made, client.post(f"{url}/sisters", json={"id": new_id(), "name": "Dock"})]
+    cards = close_gates(client, model)["programme"]["flight"]
+    sortie = new_id()
+    answers.append(client.post(f"{url}/sorties", json={"id": sortie, "card_ids": cards}))
+    ok(client.post(f"{V1}/sorties/{sortie}/stand-in"))
+    answers.append(client.post(f"{url}/rework", json={"id": new_id()}))
+    answers.append(client.post(f"{V1}/archives", content=client.get(f"{url}/archive").content))
+    assert [a.status_code for a in answers] == [201] * 5
+    for a in answers:
+        assert client.get(a.headers["location"]).status_code == 200
+    operations = client.app.openapi()["paths"]
+    making = [(p, m) for p, found in operations.items() for m, o in found.items() if "201" in o["responses"]]
+    assert len(making) == len(answers), "every route that makes something is tried here"

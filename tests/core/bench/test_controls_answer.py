@@ -15,7 +15,9 @@ from jinba.core.controls.deflections import surface_deflection
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.linkage import Drive, Linkage, bars_of
 from jinba.core.controls.mixing import Weights
+from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.controls.travel import travel
+from jinba.core.frames import Axis
 from jinba.formats.codec import to_json
 from tests.builders import model
 
@@ -87,3 +89,20 @@ def test_trim_that_the_linkage_cannot_hold_is_said_and_not_called_centred():
     answer = controls_answer(odd)
     assert answer.surfaces == ()
     assert "turns of the clevis" in answer.trim_problem or "cannot reach" in answer.trim_problem
+
+
+def test_what_the_desk_names_comes_from_the_core():
+    """Ways of sticks and surfaces in words, trial cards, a device to start from: the page has no words of its own for them."""
+    answer = controls_answer(model("low_wing"))
+    ways = {w.axis: (w.first, w.second) for w in answer.ways}
+    assert ways == {
+        Axis.PITCH: ("nose up", "nose down"),
+        Axis.ROLL: ("right wing down", "left wing down"),
+        Axis.YAW: ("nose right", "nose left"),
+    }
+    assert {(f.role.value, f.up, f.down) for f in answer.fittings} >= {
+        ("elevator", "up", "down"),
+        ("rudder", "right", "left"),
+    }
+    assert {"F2", "F5", "F12"} <= set(answer.trial_cards)
+    assert answer.starting_stabiliser == Stabiliser()

@@ -192,3 +192,9 @@ def test_a_set_up_refuses_what_no_model_can_have():
         replace(setup, phases=(setup.phases[0], setup.phases[0]))
     with pytest.raises(OutOfRangeError, match="end point"):
         replace(setup.fittings[0], end_point_up=2.0)
+
+
+def test_a_rate_that_is_not_there_is_the_last_one():
+    """A flight phase may name a third rate where an axis has two."""
+    rates = AxisRates(Axis.PITCH, (RateStep("high", 1.0, 1.0), RateStep("low", 0.6, 0.6)))
+    assert [rates.step(i).name for i in range(4)] == ["high", "low", "low", "low"]

@@ -1,7 +1,7 @@
 """Lift slope, neutral point, control power, damping and stall against textbooks and a reference lattice."""
 
 import math
-from dataclasses import replace
+from dataclasses import fields, replace
 
 import aerosandbox as asb
 import numpy as np
@@ -9,6 +9,7 @@ import pytest
 
 from jinba.core.airframe.planform import planform_of
 from jinba.core.observe.situation import design_of
+from jinba.core.silhouettes import silhouette_configuration
 from jinba.core.stability.aero import aero_model
 from jinba.core.stability.loads import solve_loads
 from jinba.core.stability.neutral_point import downwash_gradient, lift_slope_per_rad, tail_volume_neutral_point_m
@@ -178,3 +179,25 @@ def test_stall_speed_in_a_turn(bank_deg, factor):
     assert stall_speed_mps(
         mass_kg=1.0, area_m2=0.3, cl_max=1.1, density_kg_m3=1.225, load_factor=n
     ) / level == pytest.approx(factor)
+
+
+@pytest.mark.parametrize("key", ["low_wing", "flying_wing", "v_tail", "canard", "biplane"])
+def test_what_has_no_dimension_is_the_same_at_any_size(key):
+    """Geometric similarity: derivatives without dimension do not change with the scale, lengths go with it."""
+    small, large = (aero_model(silhouette_configuration(key, span_m=b).airframe) for b in (1.0, 2.0))
+    lengths = {"planform", "neutral_point"}
+    for field in (f.name for f in fields(small) if f.name not in lengths):
+        # Thrust and mass of a silhouette do not enter; only the lattice's rounding is left.
+        assert getattr(large, field) == pytest.approx(getattr(small, field), rel=2e-3, abs=2e-4), field
+    for name in ("x_m", "body_shift_m"):
+        assert getattr(large.neutral_point, name) == pytest.approx(2.0 * getattr(small.neutral_point, name), rel=5e-3)
+
+
+def test_the_tail_behind_a_wing_feels_less_than_the_whole_change_of_angle():
+    """Downwash takes part of it (0 < d epsilon / d alpha < 1): the body moves the neutral point less than it would ahead."""
+    airframe = silhouette_configuration("low_wing", span_m=1.5).airframe
+    alone = replace(airframe, surfaces=tuple(s for s in airframe.surfaces if s.role.value == "wing"))
+    with_tail, without = (aero_model(a).neutral_point.body_shift_m for a in (airframe, alone))
+    assert with_tail < 0.0, "a body ahead of the wing is destabilising: it moves the neutral point forward"
+    assert abs(with_tail) < 0.05 * aero_model(airframe).planform.mac_m
+    assert without < 0.0

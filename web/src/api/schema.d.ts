@@ -1551,6 +1551,8 @@ export interface components {
         /**
          * AxisWays
          * @description What the two ways of an axis are called, in the signs of ``core.frames``; and its control.
+         *
+         *     ``first``, ``second``: the ways of stick back or right, and forward or left, as the rates have them.
          */
         AxisWays: {
             axis: components["schemas"]["Axis"];
@@ -1560,6 +1562,10 @@ export interface components {
             positive: string;
             /** Negative */
             negative: string;
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
         };
         /**
          * BalanceReading
@@ -2319,6 +2325,7 @@ export interface components {
          * ControlsAnswer
          * @description All of the controls desk.
          *
+         *     ``trial_cards``: those a change can be proved by; ``starting_stabiliser``: a device as it is set when it is fitted.
          *     ``started``: nothing was set yet, this is the set-up to start from. ``x_motor_ahead_m``: signed arm of the motor ahead
          *     of the balance point, 0 for a glider.
          */
@@ -2372,6 +2379,9 @@ export interface components {
             masked: components["schemas"]["Masked"][];
             /** Walk */
             walk: components["schemas"]["WalkStep"][];
+            /** Trial Cards */
+            trial_cards: string[];
+            starting_stabiliser: components["schemas"]["Stabiliser"];
         };
         /**
          * ControlsView
@@ -2713,12 +2723,16 @@ export interface components {
         };
         /**
          * FittingAnswer
-         * @description What one fitting does, or why it cannot be fitted.
+         * @description What one fitting does, or why it cannot be fitted; ``up``, ``down``: what the two ways of its surface are called.
          */
         FittingAnswer: {
             role: components["schemas"]["ControlRole"];
             /** Name */
             name: string;
+            /** Up */
+            up: string;
+            /** Down */
+            down: string;
             travel: components["schemas"]["Travel"] | null;
             /** Problem */
             problem: string;

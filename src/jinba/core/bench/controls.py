@@ -15,8 +15,8 @@ from jinba.core.bench.saturation import Saturation, WeightSchool, saturation, we
 from jinba.core.bench.trim_transfer import held_now
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
-from jinba.core.controls.deflections import click_rad
-from jinba.core.controls.fitting import ControlRole, Fitting
+from jinba.core.controls.deflections import STICK_SIGN, click_rad
+from jinba.core.controls.fitting import ControlRole, Fitting, up_words
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.mixing import motor_outputs
 from jinba.core.controls.pulses import NEUTRAL_US
@@ -25,6 +25,7 @@ from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.stabiliser import (
     TRIMS_FORBIDDEN,
     NextGain,
+    Stabiliser,
     masks,
     next_gains,
     stabiliser_findings,
@@ -43,10 +44,14 @@ from jinba.core.frames import (
     words_for,
     words_for_pilot,
 )
+from jinba.core.observe.measures import MEASURES
 from jinba.core.observe.situation import design_of
 
 DIVE_OVER_CRUISE = 1.8
 """Fastest dive over cruise when nobody has said: common practice, no source."""
+
+TRIAL_CARDS = tuple(dict.fromkeys(card_id for card_id, _ in MEASURES))
+"""Cards with a measure: the effect of a change on one is a number."""
 
 _AGREE = 0.24
 """A click is small: measured and computed agree within a quarter. Common practice, no source."""
@@ -54,10 +59,12 @@ _AGREE = 0.24
 
 @dataclass(frozen=True, slots=True)
 class FittingAnswer:
-    """What one fitting does, or why it cannot be fitted."""
+    """What one fitting does, or why it cannot be fitted; ``up``, ``down``: what the two ways of its surface are called."""
 
     role: ControlRole
     name: str
+    up: str
+    down: str
     travel: Travel | None
     problem: str
 
@@ -75,12 +82,17 @@ class Agreement:
 
 @dataclass(frozen=True, slots=True)
 class AxisWays:
-    """What the two ways of an axis are called, in the signs of ``core.frames``; and its control."""
+    """What the two ways of an axis are called, in the signs of ``core.frames``; and its control.
+
+    ``first``, ``second``: the ways of stick back or right, and forward or left, as the rates have them.
+    """
 
     axis: Axis
     name: str
     positive: str
     negative: str
+    first: str
+    second: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,6 +107,7 @@ class Masked:
 class ControlsAnswer:
     """All of the controls desk.
 
+    ``trial_cards``: those a change can be proved by; ``starting_stabiliser``: a device as it is set when it is fitted.
     ``started``: nothing was set yet, this is the set-up to start from. ``x_motor_ahead_m``: signed arm of the motor ahead
     of the balance point, 0 for a glider.
     """
@@ -124,6 +137,8 @@ class ControlsAnswer:
     gains: tuple[NextGain, ...]
     masked: tuple[Masked, ...]
     walk: tuple[WalkStep, ...]
+    trial_cards: tuple[str, ...]
+    starting_stabiliser: Stabiliser
 
 
 def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -> ControlsAnswer:
@@ -173,6 +188,8 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
         gains=() if device is None else next_gains(device.gains),
         masked=() if device is None else tuple(Masked(p.mode, masks(p.mode)) for p in device.proofs),
         walk=direction_walk(c, setup),
+        trial_cards=TRIAL_CARDS,
+        starting_stabiliser=Stabiliser(),
     )
 
 
@@ -229,7 +246,13 @@ def axis_ways(c: Configuration) -> tuple[AxisWays, ...]:
     def word(axis: Axis, sign: float) -> str:
         return words_for(response_of_deflection(axis, sign)).model
 
-    return tuple(AxisWays(a, control_name(a, layout), word(a, 1.0), word(a, -1.0)) for a in Axis)
+    def ways(axis: Axis) -> AxisWays:
+        sign = STICK_SIGN[axis]
+        return AxisWays(
+            axis, control_name(axis, layout), word(axis, 1.0), word(axis, -1.0), word(axis, sign), word(axis, -sign)
+        )
+
+    return tuple(ways(a) for a in Axis)
 
 
 def with_reopened(before: Configuration, after: Configuration) -> Configuration:
@@ -245,6 +268,7 @@ def trim_offsets(c: Configuration) -> dict[Axis, float]:
 
 
 def _fitting(c: Configuration, f: Fitting, dive_mps: float, click_us: float) -> FittingAnswer:
+    down, up = up_words(f.role)
     try:
         found = travel(
             f,
@@ -254,8 +278,8 @@ def _fitting(c: Configuration, f: Fitting, dive_mps: float, click_us: float) -> 
             click_us=click_us,
         )
     except LinkageError as problem:
-        return FittingAnswer(f.role, f.name, None, problem.title)
-    return FittingAnswer(f.role, f.name, found, "")
+        return FittingAnswer(f.role, f.name, up, down, None, problem.title)
+    return FittingAnswer(f.role, f.name, up, down, found, "")
 
 
 def section_chord_m(c: Configuration, f: Fitting) -> float:

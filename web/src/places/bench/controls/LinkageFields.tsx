@@ -38,7 +38,8 @@ export function LinkageFields() {
   const put = usePut();
   const square = useSquareArm(modelId);
   const set = (change: (f: Fitting) => Fitting, words: string) => put(withFitting(fitting.role, change), words);
-  const name = answer.fittings.find((f) => f.role === fitting.role)?.name ?? fitting.role;
+  const ways = answer.fittings.find((f) => f.role === fitting.role);
+  const name = ways?.name ?? fitting.role;
   const { linkage } = fitting;
   const rod = linkage.drive !== "direct";
   const twin = twinOf(fitting.role, answer.setup.fittings);
@@ -121,16 +122,8 @@ export function LinkageFields() {
           checked={fitting.reversed}
           onChange={(reversed) => void set((f) => ({ ...f, reversed }), `${name} reversed`)}
         />
-        <FittingNumber
-          k="end_point_up"
-          label={`End point ${fitting.role === "rudder" ? "right" : "up"}`}
-          quantity="fraction"
-        />
-        <FittingNumber
-          k="end_point_down"
-          label={`End point ${fitting.role === "rudder" ? "left" : "down"}`}
-          quantity="fraction"
-        />
+        <FittingNumber k="end_point_up" label={`End point ${ways?.up ?? ""}`} quantity="fraction" />
+        <FittingNumber k="end_point_down" label={`End point ${ways?.down ?? ""}`} quantity="fraction" />
       </Group>
       {twin && !readOnly ? (
         <SmallButton

@@ -35,9 +35,8 @@ function Moving({ travel }: { travel: Travel }) {
   const pose = travel.poses[at];
   const most = Math.max(...travel.poses.map((p) => Math.abs(p.servo_rad)), 1e-6);
   const high = Math.max(...travel.poses.map((p) => Math.abs(p.deflection_rad)), 1e-6);
-  const rudder = fitting.role === "rudder";
-  const up = rudder ? "right" : "up";
-  const down = rudder ? "left" : "down";
+  const ways = answer.fittings.find((f) => f.role === fitting.role);
+  const [up, down] = [ways?.up ?? "", ways?.down ?? ""];
   return (
     <>
       <div className="grid items-center gap-2 lg:grid-cols-[1fr_14rem]">

@@ -167,7 +167,7 @@ function SeatBoard() {
 
 /** Put the old setting back and fly the same card: the difference is the proof. */
 function ReversalTrial() {
-  const { modelId, view } = useDesk();
+  const { answer, modelId, view } = useDesk();
   const trial = useReversal(modelId);
   const numbers = [...new Set(view.sortie_trims.map((t) => t.sortie))];
   const [card, setCard] = useState("F5");
@@ -201,7 +201,7 @@ function ReversalTrial() {
           <Choice
             label="Card"
             value={card}
-            options={["F2", "F3", "F4", "F5", "F7", "F12", "F13", "F14", "F15"].map((c) => [c, c] as const)}
+            options={answer.trial_cards.map((c) => [c, c] as const)}
             onChoose={setCard}
           />
           <button

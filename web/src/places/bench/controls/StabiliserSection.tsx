@@ -12,18 +12,6 @@ type Stabiliser = NonNullable<ControlSetup["stabiliser"]>;
 type Seen = Stabiliser["gains"][number]["seen"];
 type Mode = Stabiliser["proofs"][number]["mode"];
 
-const START: Stabiliser = {
-  device: "controller",
-  mounting: "arrow forward, flat",
-  directions_checked: false,
-  calibrated: false,
-  level_board_rad: 0,
-  level_mode_rad: 0,
-  learning: "none",
-  stored_proved: false,
-  gains: [],
-  proofs: [],
-};
 const SEEN = [
   ["sluggish", "droops, feels soft"],
   ["fine", "crisp and still"],
@@ -172,12 +160,13 @@ function Instruments() {
 
 /** The device: what it is, how it lies, its level reference in one place, learning, gains and modes. */
 export function StabiliserFields() {
-  const { setup } = useDesk();
+  const { answer, setup } = useDesk();
+  const pitch = answer.ways.find((w) => w.axis === "pitch");
   const { readOnly } = useEditing();
   const put = usePut();
   const s = setup.stabiliser;
   const set = (part: Partial<Stabiliser>, words: string) =>
-    put((c) => ({ ...c, stabiliser: { ...(c.stabiliser ?? START), ...part } }), words);
+    put((c) => ({ ...c, stabiliser: { ...(c.stabiliser ?? answer.starting_stabiliser), ...part } }), words);
   if (!s)
     return readOnly ? null : (
       <div className="flex flex-wrap gap-2">
@@ -226,18 +215,24 @@ export function StabiliserFields() {
         <WayNumber
           label="On the board"
           quantity="angle"
-          ways={["nose up", "nose down"]}
+          ways={[pitch?.first ?? "", pitch?.second ?? ""]}
           value={s.level_board_rad}
           words="level reference entered"
-          change={(v) => (c) => ({ ...c, stabiliser: { ...(c.stabiliser ?? START), level_board_rad: v } })}
+          change={(v) => (c) => ({
+            ...c,
+            stabiliser: { ...(c.stabiliser ?? answer.starting_stabiliser), level_board_rad: v },
+          })}
         />
         <WayNumber
           label="In the mode's trim"
           quantity="angle"
-          ways={["nose up", "nose down"]}
+          ways={[pitch?.first ?? "", pitch?.second ?? ""]}
           value={s.level_mode_rad}
           words="level reference entered"
-          change={(v) => (c) => ({ ...c, stabiliser: { ...(c.stabiliser ?? START), level_mode_rad: v } })}
+          change={(v) => (c) => ({
+            ...c,
+            stabiliser: { ...(c.stabiliser ?? answer.starting_stabiliser), level_mode_rad: v },
+          })}
         />
       </Group>
       <Group title="Servo midpoints">

@@ -120,7 +120,7 @@ function School({ school }: { school: ControlsAnswer["throw_schools"][number] })
 
 /** Rates of an axis as numbers: share of full throw each way, expo, differential; flight phases. */
 export function ThrowsFields() {
-  const { setup } = useDesk();
+  const { answer, setup } = useDesk();
   const [axis, setAxis] = useState<Axis>("pitch");
   const { readOnly } = useEditing();
   const put = usePut();
@@ -131,7 +131,8 @@ export function ThrowsFields() {
       (s) => ({ ...s, rates: s.rates.map((r) => (r.axis === axis ? { ...r, steps: next(r.steps) } : r)) }),
       words,
     );
-  const [one, other] = axis === "pitch" ? ["nose up", "nose down"] : ["right", "left"];
+  const ways = answer.ways.find((w) => w.axis === axis);
+  const [one, other] = [ways?.first ?? "", ways?.second ?? ""];
   return (
     <div>
       <Choice

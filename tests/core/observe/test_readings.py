@@ -1,0 +1,132 @@
+"""From a logged card to data: signs in words, what a timing is worth, and the path against an independent integrator."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
+
+from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.frames import Response
+from jinba.core.observe.path import release
+from jinba.core.observe.predictions import Moment
+from jinba.core.observe.readings import data_of
+from jinba.core.observe.situation import Situation, design_of, pitch_lag_s, situation
+from tests.builders import ZERO, model, trimmed, with_margin
+
+G = 9.80665
+
+
+def moment() -> Moment:
+    c = with_margin(model(), 0.09)
+    return Moment(design_of(c), trimmed(c))
+
+
+def datum(card: str, *readings: Reading, **more):
+    return data_of(CardRecord(card, Outcome.DONE, readings, left_alone=True, **more), moment())
+
+
+@pytest.mark.parametrize(
+    ("card", "way", "sign"),
+    [
+        ("F7", Response.NOSE_UP, +1.0),
+        ("F7", Response.NOSE_DOWN, -1.0),
+        ("F14", Response.NOSE_DOWN, +1.0),
+        ("F14", Response.NOSE_UP, -1.0),
+    ],
+)
+def test_a_held_stick_is_positive_the_way_its_measure_says(card, way, sign):
+    """Slow flight is held with back stick (nose up), inverted flight with push (nose down): both are positive."""
+    held = next(d for d in datum(card, Reading("stick_held", number=0.3, direction=way)) if "stick" in d.evidence)
+    assert held.low == held.high == pytest.approx(sign * 0.3)
+
+
+def test_a_stick_at_its_stop_says_at_least():
+    back = Reading("stick_back", number=1.0, direction=Response.NOSE_UP)
+    full = next(d for d in datum("F29", back) if "stick" in d.evidence)
+    assert (full.low, full.high) == (1.0, math.inf)
+
+
+def test_a_timing_is_known_to_an_eighth_of_its_rate_a_quick_one_less_well():
+    """Two stopwatch presses of 0.2 s on some seconds (common practice, no source): 35 degrees in 2 s is 17.5 +- about 2 deg/s."""
+    found = {
+        s: next(d for d in datum("F12", Reading("time_to_level", number=s)) if "timed" in d.evidence)
+        for s in (1.0, 2.0, 4.0)
+    }
+    assert [found[s].low for s in found] == pytest.approx([35.0, 17.5, 8.75])
+    timing = {s: math.sqrt(d.sigma**2 - (0.6 * d.measure.noise) ** 2) / d.low for s, d in found.items()}
+    assert all(0.08 <= share <= 0.16 for share in timing.values()), timing
+    assert found[1.0].sigma > found[2.0].sigma > found[4.0].sigma
+
+
+def test_both_sigmas_of_the_margin_add_as_squares_and_are_shares_of_the_chord():
+    d = moment().design
+    apart = d.static_margin_sigma * d.aero.planform.mac_m
+    assert apart**2 == pytest.approx(d.aero.neutral_point.sigma_total_m**2 + d.balance.sigma_m**2)
+
+
+def integrated(
+    s: Situation, *, elevator_rad: float, thrust_n: float, path_rad: float, ratio: float, window: float
+) -> float:
+    """Return the mean path rate [rad/s] by scipy's integrator on the equations of docs/methods/master-equation.md, eq. 3."""
+    a, weight = s.design.aero, s.design.balance.mass.mass_kg * G
+    v0, lag = s.speed_mps, pitch_lag_s(s)
+    qs0 = s.dynamic_pressure_pa * a.planform.area_m2
+
+    def rates(_: float, y: np.ndarray) -> list[float]:
+        gamma, v, n, _turned = y
+        q = qs0 * v * v
+        alpha = (n * weight / q - a.cl_zero) / a.lift_slope
+        carried = thrust_n / weight * math.sin(max(-0.4, min(0.4, alpha)))
+        aerodynamic = (s.pitch_moment - s.pitch_control * elevator_rad) * q / weight
+        thrust = s.thrust_moment(thrust_n) * qs0 / weight
+        target = (aerodynamic + thrust + s.damping * (math.cos(gamma) - carried)) / s.manoeuvre_margin
+        lift_coefficient = n * weight / q
+        drag = q * (a.cd_zero + a.induced_factor * lift_coefficient**2)
+        turn = G / (v0 * v) * (n + carried - math.cos(gamma))
+        faster = G / v0 * ((thrust_n - drag) / weight - math.sin(gamma))
+        return [turn, faster, (target - n) / lag, turn]
+
+    solved = solve_ivp(rates, (0.0, window), [path_rad, ratio, math.cos(path_rad), 0.0], rtol=1e-8, atol=1e-10)
+    return float(solved.y[3][-1] / window)
+
+
+@settings(max_examples=25)
+@given(
+    margin=st.floats(0.05, 0.16),
+    clicks=st.integers(-6, 6),
+    dive=st.booleans(),
+    full=st.booleans(),
+    window=st.sampled_from([1.2, 2.0]),
+)
+def test_the_path_after_letting_go_is_that_of_an_independent_integrator(margin, clicks, dive, full, window):
+    """Steps of 0.05 s against a controlled step: within a twentieth of what happens, or a tenth of a degree a second."""
+    c = with_margin(model(), margin)
+    d = design_of(c)
+    s = situation(d, ZERO, speed_mps=d.cruise_speed_mps, throttle="full" if full else "level")
+    rest = trimmed(c).elevator_rad + clicks * c.elevator.rad_per_click
+    path, ratio = (math.radians(-35.0), 1.12) if dive else (0.0, 1.0)
+    ours = release(s, elevator_rad=rest, thrust_n=s.thrust_n, path_rad=path, speed_ratio=ratio, window_s=window)
+    theirs = integrated(s, elevator_rad=rest, thrust_n=s.thrust_n, path_rad=path, ratio=ratio, window=window)
+    assert ours.mean_rate_rad_s == pytest.approx(theirs, rel=0.08, abs=math.radians(0.3))
+
+
+def test_lift_costs_drag_with_its_square():
+    """Held at twice the load the induced drag is four times: a model that is pulled hard slows down more than one let fly."""
+    c = with_margin(replace(model(), airframe=replace(model().airframe, motor=None)), 0.09)
+    d = design_of(c)
+    s = situation(d, ZERO, speed_mps=d.cruise_speed_mps, throttle="idle")
+    rest = trimmed(c).elevator_rad
+    pulled, flown = (
+        integrated(s, elevator_rad=rest - up, thrust_n=0.0, path_rad=0.0, ratio=1.0, window=2.0) for up in (0.06, 0.0)
+    )
+    ours = [
+        release(s, elevator_rad=rest - up, thrust_n=0.0, path_rad=0.0, window_s=2.0).mean_rate_rad_s
+        for up in (0.06, 0.0)
+    ]
+    assert ours == pytest.approx([pulled, flown], rel=0.08, abs=math.radians(0.3))
