@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 import re
 import socket
-import threading
 import time
 import urllib.request
 import uuid
@@ -13,11 +12,11 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-import uvicorn
 from fastapi.testclient import TestClient
 from sqlalchemy import select
 from sqlalchemy.orm import sessionmaker
 
+from bench.fuzz import serving
 from jinba.api import doors
 from jinba.api.app import create_app
 from jinba.api.doors import SAID_OF_EVERY_ANSWER, Bodies, Doors
@@ -131,17 +130,8 @@ def test_each_route_says_how_large_a_body_it_takes(client):
 @pytest.fixture
 def served(database_url) -> Iterator[int]:
     """Yield the port of a program that answers on a real socket."""
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = int(probe.getsockname()[1])
-    server = uvicorn.Server(uvicorn.Config(create_app(database_url), host="127.0.0.1", port=port, log_level="error"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.02)
-    yield port
-    server.should_exit = server.force_exit = True
-    thread.join(timeout=10)
+    with serving(database_url) as address:
+        yield int(address.rsplit(":", 1)[1])
 
 
 def test_slow_and_broken_clients_tie_up_nothing(served, monkeypatch):
