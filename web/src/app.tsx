@@ -3,6 +3,7 @@ import { Navigate, Route, Routes } from "react-router";
 import { Shell } from "./components/Shell";
 import { Loading } from "./components/ui/feedback";
 import { useArrivals } from "./queries/sorties";
+import { useSpokenUnits } from "./queries/units";
 
 const HomePage = lazy(() => import("./places/today/HomePage"));
 const NewModelPage = lazy(() => import("./places/today/NewModelPage"));
@@ -17,6 +18,7 @@ const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
 
 /** Every address of the application. */
 export function App() {
+  useSpokenUnits();
   useArrivals();
   return (
     <Suspense fallback={<Loading words="Opening…" />}>

@@ -18,6 +18,7 @@ from jinba.api import documentation, problems
 from jinba.api.doors import LOOPBACK, USUAL_BYTES, Bodies, Doors
 from jinba.api.middleware import Admission, NoStore
 from jinba.api.routes import compute, controls, measures, models, papers, sorties
+from jinba.api.units import OwnUnits
 from jinba.formats import codec
 from jinba.persistence.database import make_engine
 
@@ -31,6 +32,7 @@ def create_app(database_url: str, *, web_dist: Path | None = None, hosts: Sequen
     """
     app = FastAPI(title="Jinba", version=__version__, docs_url=None, openapi_url="/api/openapi.json", redoc_url=None)
     app.state.sessions = sessionmaker(make_engine(database_url), expire_on_commit=False)
+    app.add_middleware(OwnUnits)
     app.add_middleware(GZipMiddleware, minimum_size=1024)
     app.add_middleware(NoStore)
     app.add_middleware(Admission)

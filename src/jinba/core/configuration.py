@@ -31,6 +31,7 @@ from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis, forward_or_aft
 from jinba.core.mass.items import ITEMS, Item, ItemKind, MassSum, sum_items
 from jinba.core.mass.readings import AxisReading, BenchOrder, SwungInertia
+from jinba.core.spoken import a_length
 from jinba.core.uncertainty import root_sum_square
 
 STATION_SIGMA_M = 0.004
@@ -158,7 +159,7 @@ def _jig_kinds(before: Configuration, after: Configuration) -> tuple[Change, ...
 
 def _jig_words(before: Configuration, after: Configuration) -> str:
     shift = (balance_of(after).x_m - balance_of(before).x_m) * 1000
-    return f"balance read {abs(shift):.0f} mm further {forward_or_aft(shift)}"
+    return f"balance read {a_length(abs(shift) / 1000)} further {forward_or_aft(shift)}"
 
 
 def _across_kinds(before: Configuration, after: Configuration) -> tuple[Change, ...]:
@@ -167,7 +168,7 @@ def _across_kinds(before: Configuration, after: Configuration) -> tuple[Change, 
 
 def _across_words(before: Configuration, after: Configuration) -> str:
     shift = (balance_of(after).mass.y_m - balance_of(before).mass.y_m) * 1000
-    return f"balance read {abs(shift):.0f} mm further {'right' if shift > 0 else 'left'}"
+    return f"balance read {a_length(abs(shift) / 1000)} further {'right' if shift > 0 else 'left'}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,6 +13,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from jinba.core.spoken import a_length
+
 
 class Response(StrEnum):
     """What the *model* does, in its own axes, whatever its attitude."""
@@ -262,7 +264,7 @@ def station_words(x_m: float, datum: str) -> str:
     """Return a station [m aft of the datum] in words, without a sign: "229 mm ahead of the wing root leading edge"."""
     if abs(x_m) < 0.0005:
         return f"at the {datum}"
-    return f"{abs(x_m) * 1000:.0f} mm {'behind' if x_m > 0 else 'ahead of'} the {datum}"
+    return f"{a_length(abs(x_m))} {'behind' if x_m > 0 else 'ahead of'} the {datum}"
 
 
 def forward_or_aft(value: float) -> str:

@@ -16,14 +16,6 @@ class Estimate:
 
 
 @dataclass(frozen=True, slots=True)
-class Caveat:
-    """A reason to trust a result less: ``code`` for machines, ``words`` for the pilot."""
-
-    code: str
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
 class Input:
     """One input that a computed value used, as shown when the value is opened: name, value in words, where it is from."""
 

@@ -8,6 +8,7 @@ from jinba.core.bench.answer import BenchAnswer
 from jinba.core.configuration import Configuration
 from jinba.core.errors import JinbaError, check_range
 from jinba.core.frames import left_or_right, station_words
+from jinba.core.spoken import METRIC, Units, a_length, a_mass
 from jinba.formats.paper import A2, A3, A4, Sheet
 
 _MARGIN = 15.0
@@ -16,7 +17,7 @@ _LABEL_MM = 85.0
 """Room for the words beside the rearmost mark. [mm]"""
 
 
-def marking_template(name: str, c: Configuration, answer: BenchAnswer, *, y_m: float) -> Sheet:
+def marking_template(name: str, c: Configuration, answer: BenchAnswer, *, y_m: float, units: Units = METRIC) -> Sheet:
     """Return the template that marks the balance point on the wing at a distance from the centre line. [m]
 
     Laid with its left edge line on the leading edge there; balance point, wanted band and neutral point at one to one,
@@ -32,10 +33,8 @@ def marking_template(name: str, c: Configuration, answer: BenchAnswer, *, y_m: f
     size = next((s for s in (A4, A3, A2) if s[1] - 2 * _MARGIN >= before + reach), None)
     if size is None:
         raise JinbaError("These marks lie further apart than the largest sheet: choose a station further out.")
-    sheet = Sheet(size[1], size[0], f"{name}: marking template")
-    sheet.text(
-        _MARGIN, _MARGIN, f"{name}: balance marks at {y_m * 1000:.0f} mm from the centre line", size=5, bold=True
-    )
+    sheet = Sheet(size[1], size[0], f"{name}: marking template", units)
+    sheet.text(_MARGIN, _MARGIN, f"{name}: balance marks at {a_length(y_m)} from the centre line", size=5, bold=True)
     sheet.text(
         _MARGIN, _MARGIN + 6, "Print at 100 %, never fitted to the page. Measure the bar: it must be 100 mm long."
     )
@@ -92,12 +91,16 @@ def _strip(
         foot = y + 17 + 4.5 * row
         dashes = (1.5, 1.0) if words == "neutral point" else ()
         sheet.line((x0 + d, y + 4), (x0 + d, foot - 3), width=0.4, dashes=dashes)
-        sheet.text(x0 + d + 1, foot, f"{words}, {abs(d):.0f} mm {'behind' if d >= 0 else 'ahead of'} the leading edge")
+        sheet.text(
+            x0 + d + 1,
+            foot,
+            f"{words}, {a_length(abs(d) / 1000)} {'behind' if d >= 0 else 'ahead of'} the leading edge",
+        )
 
 
-def balance_sheet(name: str, c: Configuration, answer: BenchAnswer) -> Sheet:
+def balance_sheet(name: str, c: Configuration, answer: BenchAnswer, *, units: Units = METRIC) -> Sheet:
     """Return the balance sheet: plan and side view with the marks, where it is held, the items, and the sentences."""
-    sheet = Sheet(*A4, f"{name}: balance sheet")
+    sheet = Sheet(*A4, f"{name}: balance sheet", units)
     sheet.text(_MARGIN, 20, f"{name}: balance sheet", size=6, bold=True)
     sheet.text(
         _MARGIN, 26, f"Stations from the {c.datum}. Measure ready to fly: pack in, propeller on, gear as in flight."
@@ -166,9 +169,9 @@ def _outline(s: Surface) -> list[tuple[float, float]]:
 
 def _sentences(c: Configuration, answer: BenchAnswer) -> list[str]:
     words = [
-        f"Balance point {station_words(answer.x_cg_m, c.datum)}, within {answer.x_cg_sigma_m * 1000:.0f} mm (one sigma).",
-        f"Neutral point {station_words(answer.x_np_m, c.datum)}, within {answer.x_np_sigma_m * 1000:.0f} mm.",
-        f"Static margin {answer.static_margin:.1%} of the mean chord of {answer.mac_m * 1000:.0f} mm, sigma {answer.static_margin_sigma:.1%}.",
+        f"Balance point {station_words(answer.x_cg_m, c.datum)}, within {a_length(answer.x_cg_sigma_m)} (one sigma).",
+        f"Neutral point {station_words(answer.x_np_m, c.datum)}, within {a_length(answer.x_np_sigma_m)}.",
+        f"Static margin {answer.static_margin:.1%} of the mean chord of {a_length(answer.mac_m)}, sigma {answer.static_margin_sigma:.1%}.",
     ]
     if answer.maiden.x_m is not None:
         words.append(f"Maiden balance point {station_words(answer.maiden.x_m, c.datum)}.")
@@ -180,22 +183,22 @@ def _sentences(c: Configuration, answer: BenchAnswer) -> list[str]:
 
 
 def _ahead(x_m: float) -> str:
-    return f"{abs(x_m) * 1000:.0f} {'ahead' if x_m < -0.0005 else 'behind'}"
+    return f"{a_length(abs(x_m))} {'ahead' if x_m < -0.0005 else 'behind'}"
 
 
 def _left(y_m: float) -> str:
-    return "middle" if abs(y_m) < 0.0005 else f"{abs(y_m) * 1000:.0f} {left_or_right(y_m)}"
+    return "middle" if abs(y_m) < 0.0005 else f"{a_length(abs(y_m))} {left_or_right(y_m)}"
 
 
 def _table(sheet: Sheet, c: Configuration, top: float) -> None:
     columns = ((_MARGIN, "start"), (118.0, "end"), (150.0, "end"), (178.0, "end"))
-    rows = [("Item", "mass, g", "station, mm", "side, mm")]
+    rows = [("Item", "mass", "station", "side")]
     for item in c.items:
         home = "" if item.fitted else " (not fitted)"
-        figures = (f"{item.mass_kg * 1000:.1f}", _ahead(item.x_m), _left(item.y_m))
+        figures = (a_mass(item.mass_kg, 1), _ahead(item.x_m), _left(item.y_m))
         rows.append((item.name[:48] + home, *figures))
     total = sum(i.mass_kg for i in c.items if i.fitted)
-    rows.append(("Together", f"{total * 1000:.1f}", "", ""))
+    rows.append(("Together", a_mass(total, 1), "", ""))
     step = min(5.0, (sheet.height - _MARGIN - top) / len(rows))
     for n, row in enumerate(rows):
         y = top + n * step

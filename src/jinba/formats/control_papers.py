@@ -17,7 +17,8 @@ from jinba.core.controls.radio import FailSafe, LossAction
 from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.switches import JOB_WORDS, MODE_WORDS, Job, Switch
 from jinba.core.controls.trim import pulses_for, surface_rest_rad
-from jinba.core.frames import Axis
+from jinba.core.frames import Axis, response_of_deflection, words_for
+from jinba.core.spoken import METRIC, Units, a_length, spoken
 from jinba.formats.cells import words_cell
 from jinba.formats.paper import A4, Sheet
 
@@ -59,7 +60,7 @@ def sections(c: Configuration, answer: ControlsAnswer) -> list[Section]:
 
 
 def _mm(metres: float) -> str:
-    return f"{metres * 1000:.1f}".removesuffix(".0")
+    return a_length(metres, 0 if abs(1000 * metres - round(1000 * metres)) < 0.05 else 1)
 
 
 def _surfaces(c: Configuration, answer: ControlsAnswer) -> Rows:
@@ -74,8 +75,8 @@ def _surfaces(c: Configuration, answer: ControlsAnswer) -> Rows:
                 "direct" if f.linkage.drive is Drive.DIRECT else _mm(f.linkage.arm_m),
                 "–" if f.linkage.drive is Drive.DIRECT else _mm(f.linkage.horn_m),
                 _mm(f.chord_m),
-                a.problem[:20] if t is None else f"{up} {1000 * t.up_m:.0f} mm {math.degrees(t.up_rad):.0f}°".strip(),
-                "" if t is None else f"{down} {1000 * t.down_m:.0f} mm {math.degrees(t.down_rad):.0f}°".strip(),
+                a.problem[:20] if t is None else f"{up} {a_length(t.up_m)} {math.degrees(t.up_rad):.0f}°".strip(),
+                "" if t is None else f"{down} {a_length(t.down_m)} {math.degrees(t.down_rad):.0f}°".strip(),
                 f"{500 * f.end_point_up:.0f} / {500 * f.end_point_down:.0f} µs",
                 _sub_trim(f, c),
             )
@@ -101,8 +102,8 @@ def _rates(c: Configuration, answer: ControlsAnswer) -> Rows:
             (
                 r.axis.value,
                 r.rate,
-                f"{one} {1000 * r.first_m:.1f} mm {math.degrees(r.first_rad):.1f}° at {_mm(chord)}",
-                f"{other} {1000 * r.second_m:.1f} mm {math.degrees(r.second_rad):.1f}°",
+                f"{one} {a_length(r.first_m, 1)} {math.degrees(r.first_rad):.1f}° at {_mm(chord)}",
+                f"{other} {a_length(r.second_m, 1)} {math.degrees(r.second_rad):.1f}°",
                 f"{step.expo:.0%}",
                 f"{answer.setup.rates_of(r.axis).differential:.0%}" if r.axis is Axis.ROLL else "",
             )
@@ -132,7 +133,7 @@ def _phases(answer: ControlsAnswer) -> Rows:
     for p in answer.setup.phases:
         names = [answer.setup.rates_of(a).step(p.rate_of(a)).name for a in Axis]
         here = [t for t in answer.ledger if t.phase == p.name and t.clicks]
-        trims = ", ".join(t.words.split(":")[0].replace(" clicks", "").replace(" click", "") for t in here)
+        trims = ", ".join(f"{abs(t.clicks)} {words_for(response_of_deflection(t.axis, t.clicks)).model}" for t in here)
         rows.append((p.name, "/".join(names), f"{p.flap:.0%}", trims or "all centred", p.speed_words))
     return rows
 
@@ -192,13 +193,13 @@ _WIDTHS: dict[str, tuple[float, ...]] = {
 }
 
 
-def setup_sheet(name: str, c: Configuration, answer: ControlsAnswer) -> Sheet:
+def setup_sheet(name: str, c: Configuration, answer: ControlsAnswer, *, units: Units = METRIC) -> Sheet:
     """Return the set-up sheet on one page of A4; the row height shrinks until everything stands on it."""
     body = sections(c, answer)
     count = sum(2.6 + len(rows) for _, _, rows in body) + 3
     row = min(4.6, (_FOOT - _TOP - 10.0) / count)
     size = min(2.9, 0.64 * row)
-    sheet = Sheet(A4[0], A4[1], f"{name}: set-up sheet")
+    sheet = Sheet(A4[0], A4[1], f"{name}: set-up sheet", units)
     sheet.text(_LEFT, _TOP, f"{name}: control set-up", size=5.2, bold=True)
     sheet.text(
         _LEFT,
@@ -225,19 +226,20 @@ def _row(
     sheet: Sheet, y: float, cells: tuple[str, ...], widths: tuple[float, ...], size: float, *, bold: bool = False
 ) -> None:
     x = _LEFT
-    for cell, width in zip(cells, widths, strict=False):
+    for words, width in zip(cells, widths, strict=False):
+        cell = spoken(words, sheet.units)
         # The face is about 0.58 of its height wide: what would run into the next column is cut with a mark.
         room = int(width / (0.58 * size))
         sheet.text(x, y, cell if len(cell) <= room else cell[: room - 1] + "…", size=size, bold=bold)
         x += width
 
 
-def setup_table(name: str, c: Configuration, answer: ControlsAnswer) -> str:
+def setup_table(name: str, c: Configuration, answer: ControlsAnswer, *, units: Units = METRIC) -> str:
     """Return the set-up sheet as a comma-separated table: section, then its columns."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(("model", words_cell(name)))
     for title, heads, rows in sections(c, answer):
         writer.writerow((title, *heads))
-        writer.writerows(("", *(words_cell(cell) for cell in row)) for row in rows)
+        writer.writerows(("", *(words_cell(spoken(cell, units)) for cell in row)) for row in rows)
     return out.getvalue()

@@ -9,6 +9,7 @@ from xml.etree import ElementTree
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from jinba.core.spoken import METRIC, Units, spoken
 from jinba.formats.typefaces import runs, width
 
 A4 = (210.0, 297.0)
@@ -46,11 +47,12 @@ class Text:
 
 @dataclass(slots=True)
 class Sheet:
-    """A sheet of paper of a size [mm] with what is drawn on it."""
+    """A sheet of paper of a size [mm] with what is drawn on it, its sentences in the reader's units."""
 
     width: float
     height: float
     title: str
+    units: Units = field(default_factory=lambda: METRIC)
     lines: list[Line] = field(default_factory=list)
     texts: list[Text] = field(default_factory=list)
 
@@ -60,7 +62,7 @@ class Sheet:
 
     def text(self, x: float, y: float, words: str, **more: object) -> None:
         """Add a line of text."""
-        self.texts.append(Text(x, y, words, **more))  # type: ignore[arg-type]
+        self.texts.append(Text(x, y, spoken(words, self.units), **more))  # type: ignore[arg-type]
 
 
 def to_svg(sheet: Sheet) -> str:

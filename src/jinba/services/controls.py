@@ -18,11 +18,12 @@ from jinba.core.controls.transfer import Way
 from jinba.core.controls.trim import pulses_for, surface_rest_rad
 from jinba.core.diagnose.reversal import Reversal, reversal
 from jinba.core.diagnose.sorties import LoggedSortie
-from jinba.core.diagnose.wandering import Squawk
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.history.model import History
 from jinba.core.observe.situation import design_of
+from jinba.core.said import Said
+from jinba.core.spoken import METRIC, Units
 from jinba.devices.radio import (
     FlightController,
     Midpoint,
@@ -70,7 +71,7 @@ class ControlsView:
     answer: ControlsAnswer
     flown: bool
     sortie_trims: tuple[SortieTrim, ...]
-    squawks: tuple[Squawk, ...]
+    squawks: tuple[Said, ...]
     level: LevelCorrection | None
     proofs: tuple[CardProof, ...]
 
@@ -143,7 +144,7 @@ def _sortie_trims(session: Session, known: History) -> tuple[SortieTrim, ...]:
     return tuple(rows)
 
 
-def squawks_of(known: History) -> tuple[Squawk, ...]:
+def squawks_of(known: History) -> tuple[Said, ...]:
     """Return what the last flight says must be looked at: trim that wandered, a surface that rests elsewhere."""
     return () if known.last_flight is None else known.last_flight.squawks
 
@@ -176,16 +177,16 @@ def reversal_of(
     return reversal(first, changed, again, card_id=card_id)
 
 
-def sheet_of(known: History) -> Sheet:
+def sheet_of(known: History, units: Units) -> Sheet:
     """Return the set-up sheet of a model."""
     setup, _ = present(known)
-    return setup_sheet(known.model.name, setup, controls_answer(setup))
+    return setup_sheet(known.model.name, setup, controls_answer(setup), units=units)
 
 
-def table_of(known: History) -> str:
+def table_of(known: History, units: Units) -> str:
     """Return the set-up sheet as a table."""
     setup, _ = present(known)
-    return setup_table(known.model.name, setup, controls_answer(setup))
+    return setup_table(known.model.name, setup, controls_answer(setup), units=units)
 
 
 def throws_out(known: History) -> str:
@@ -248,7 +249,7 @@ def read_devices(known: History, *, write_sheet: bool) -> DeviceReading:
         if abs(p.pulse_us - NEUTRAL_US) > 1.0
     ]
     if write_sheet:
-        table = table_of(known)
+        table = table_of(known, METRIC)
         radio.write_sheet(table)
         if controller is not None:
             controller.write_sheet(table)

@@ -19,10 +19,10 @@ from jinba.core.diagnose.score import PredictionScore, scored
 from jinba.core.diagnose.sorties import belief_after
 from jinba.core.diagnose.tendencies import Tendency, tendency_from
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
-from jinba.core.diagnose.wandering import Squawk
 from jinba.core.frames import Axis
 from jinba.core.observe.parameters import COUNT, PARAMETERS, P
 from jinba.core.observe.situation import Trims, design_of, resting_trims
+from jinba.core.said import Said, finding
 from jinba.persistence.content import content_hash
 from jinba.persistence.orm import (
     BehaviourRow,
@@ -373,6 +373,6 @@ def stored_causes(session: Session, estimate_id: uuid.UUID) -> tuple[Cause, ...]
     return tuple(c for c in found if c is not None)
 
 
-def stored_squawks(session: Session, estimate_id: uuid.UUID) -> tuple[Squawk, ...]:
+def stored_squawks(session: Session, estimate_id: uuid.UUID) -> tuple[Said, ...]:
     """Return the squawks computed with an estimate."""
-    return tuple(Squawk(s.code, s.words) for s in Estimates(session).squawks(estimate_id))
+    return tuple(finding(s.code, s.words, stops=True) for s in Estimates(session).squawks(estimate_id))

@@ -8,21 +8,23 @@ from dataclasses import replace
 from sqlalchemy.orm import Session
 
 from jinba.core.history.model import History
+from jinba.core.spoken import Units
 from jinba.formats.balance_papers import balance_sheet, marking_template
 from jinba.formats.item_table import read_items, write_items
 from jinba.formats.paper import Sheet
 from jinba.services.bench import answer_for, check_setup, open_for_change, save_setup
 
 
-def sheet_of(known: History) -> Sheet:
+def sheet_of(known: History, units: Units) -> Sheet:
     """Return the balance sheet of a model."""
-    return balance_sheet(known.model.name, known.setup, answer_for(known.belief, known.setup))
+    return balance_sheet(known.model.name, known.setup, answer_for(known.belief, known.setup), units=units)
 
 
-def template_of(known: History, *, y_m: float | None) -> Sheet:
+def template_of(known: History, units: Units, *, y_m: float | None) -> Sheet:
     """Return the marking template at a distance from the centre line, by default where the model is held."""
     answer = answer_for(known.belief, known.setup)
-    return marking_template(known.model.name, known.setup, answer, y_m=answer.fingers.y_m if y_m is None else y_m)
+    at_m = answer.fingers.y_m if y_m is None else y_m
+    return marking_template(known.model.name, known.setup, answer, y_m=at_m, units=units)
 
 
 def items_out(known: History) -> str:

@@ -12,6 +12,7 @@ from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.history.model import History, SortieStatus
 from jinba.core.mass.items import ItemKind
+from jinba.core.spoken import a_length
 from jinba.core.walks import Told, differences
 from jinba.services.plan import next_programme
 
@@ -125,7 +126,7 @@ def _callouts(known: History, worst: Tendency | None) -> tuple[Callout, ...]:
         if abs(clicks) > 3 and known.decided is None:
             layout = pitch_control_of(known.setup.airframe)
             rests = words_for(response_of_deflection(Axis.PITCH, trims.elevator_rad), layout).surface
-            found.append(Callout("elevator", f"{rests}, {mm:.1f} mm off fair: move it to the clevis"))
+            found.append(Callout("elevator", f"{rests}, {a_length(mm / 1000, 1)} off fair: move it to the clevis"))
     if known.last_flight is not None and known.changed_since_landing:
         for told in differences(known.last_flight.state, known.setup)[:2]:
             found.append(Callout(_part(told, known.setup), told.words))

@@ -76,10 +76,10 @@ def test_the_lower_half_drops_in_words_and_in_the_prediction(lower, rolls):
 def test_wash_in_at_a_tapered_tip_is_an_alarm_and_comes_first():
     """Two degrees of wash-in were enough to drop a tip viciously (common practice, no source)."""
     found = twist_findings(twisted(rectangular((0.26, 0.14)), right=(0, 2), left=(0, -1)).wing)
-    assert found[0].alarm
+    assert found[0].stops
     assert "right tip: 2.0 degrees washed IN" in found[0].words
     assert "viciously" in found[0].words
-    assert not any(f.alarm for f in twist_findings(twisted(rectangular(), right=(0, -1), left=(0, -1.1)).wing))
+    assert not any(f.stops for f in twist_findings(twisted(rectangular(), right=(0, -1), left=(0, -1.1)).wing))
 
 
 def test_a_sharp_taper_without_washout_is_told_what_it_likes():

@@ -15,6 +15,25 @@ export class ProblemError extends Error {
 
 export const client = createClient<paths>({ baseUrl: "" });
 
+let spoken = "";
+
+/** From now on ask for sentences in these units, as `spokenUnits` writes them. */
+export function speakIn(units: string): void {
+  spoken = units;
+}
+
+/** The address of a paper with its sentences in the pilot's units. */
+export function inOwnUnits(address: string): string {
+  return spoken === "" ? address : `${address}${address.includes("?") ? "&" : "?"}units=${encodeURIComponent(spoken)}`;
+}
+
+client.use({
+  onRequest({ request }) {
+    if (spoken !== "") request.headers.set("Jinba-Units", spoken);
+    return request;
+  },
+});
+
 /** Unwrap an answer: the data, or a ProblemError. A server that cannot be reached is said in words. */
 export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let answer: { data?: T; error?: unknown; response: Response };
@@ -82,7 +101,6 @@ export type BenchAnswer = Schemas["BenchAnswer"];
 export type BenchNumber = Schemas["Number"];
 export type MeasuringStep = Schemas["MeasuringStep"];
 export type Mission = Schemas["Mission"];
-export type TwistFinding = Schemas["TwistFinding"];
 /** Bodies of the stateless computations, by name. */
 export type Requests = Pick<
   Schemas,
@@ -128,7 +146,7 @@ export type Whole<T> = T extends (infer Item)[]
 export type ControlSetup = Whole<Schemas["ControlSetup"]>;
 export type Fitting = Whole<Schemas["Fitting"]>;
 export type Travel = Schemas["Travel"];
-export type Finding = Schemas["Finding"];
+export type Said = Schemas["Said"];
 export type HoleChoice = Schemas["HoleChoice"];
 export type WalkStep = Schemas["WalkStep"];
 export type SaturationMap = Schemas["SaturationMap"];

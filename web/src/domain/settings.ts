@@ -35,3 +35,12 @@ export function writeSettings(settings: Settings): void {
 export function unitFor(settings: Settings, quantity: Quantity): string {
   return settings.units[quantity] ?? defaultUnit(quantity, settings.system);
 }
+
+const SPOKEN: Quantity[] = ["length", "distance", "mass", "speed"];
+
+/** The pilot's own units as the program is told them, "length=in,mass=oz"; empty where all are what it writes anyway. */
+export function spokenUnits(settings: Settings): string {
+  return SPOKEN.filter((quantity) => unitFor(settings, quantity) !== defaultUnit(quantity, "metric"))
+    .map((quantity) => `${quantity}=${unitFor(settings, quantity)}`)
+    .join(",");
+}

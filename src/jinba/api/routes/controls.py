@@ -23,6 +23,7 @@ from jinba.api.schemas.controls import (
     TransferRequest,
 )
 from jinba.api.schemas.models import ModelDetail
+from jinba.api.units import UnitsDep
 from jinba.core.bench.authority import ThrowSetting, rate_for_throw
 from jinba.core.bench.controls import ControlsAnswer, controls_answer, section_chord_m
 from jinba.core.bench.level import level_for
@@ -161,13 +162,13 @@ def read_devices(model_id: uuid.UUID, body: DeviceRequest, db: DbDep) -> control
 
 
 @router.get("/models/{model_id}/setup-sheet.{kind}", operation_id="setupSheet", response_class=Response)
-def setup_sheet(model_id: uuid.UUID, kind: Literal["pdf", "svg", "csv"], db: DbDep) -> Response:
+def setup_sheet(model_id: uuid.UUID, kind: Literal["pdf", "svg", "csv"], db: DbDep, units: UnitsDep) -> Response:
     """Return the set-up sheet on one page, or as a table."""
     known = db.history(model_id)
     headers = {"Content-Disposition": f'inline; filename="setup-sheet.{kind}"'}
     if kind == "csv":
-        return Response(controls.table_of(known), media_type="text/csv; charset=utf-8", headers=headers)
-    sheet = controls.sheet_of(known)
+        return Response(controls.table_of(known, units), media_type="text/csv; charset=utf-8", headers=headers)
+    sheet = controls.sheet_of(known, units)
     if kind == "pdf":
         return Response(to_pdf(sheet), media_type="application/pdf", headers=headers)
     return Response(to_svg(sheet).encode(), media_type="image/svg+xml", headers=headers)

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query, Response
 from jinba.api.deps import DbDep, IfMatch, UploadDep
 from jinba.api.routes.models import detail
 from jinba.api.schemas.models import ModelDetail
+from jinba.api.units import UnitsDep
 from jinba.formats.item_table import LARGEST_BYTES
 from jinba.formats.paper import Sheet, to_pdf, to_svg
 from jinba.services import papers
@@ -25,17 +26,17 @@ def _paper(sheet: Sheet, kind: Kind, file: str) -> Response:
 
 
 @router.get("/models/{model_id}/balance-sheet.{kind}", operation_id="balanceSheet", response_class=Response)
-def balance_sheet(model_id: uuid.UUID, kind: Kind, db: DbDep) -> Response:
+def balance_sheet(model_id: uuid.UUID, kind: Kind, db: DbDep, units: UnitsDep) -> Response:
     """Return the balance sheet on one page."""
-    return _paper(papers.sheet_of(db.history(model_id)), kind, "balance-sheet")
+    return _paper(papers.sheet_of(db.history(model_id), units), kind, "balance-sheet")
 
 
 @router.get("/models/{model_id}/marking-template.{kind}", operation_id="markingTemplate", response_class=Response)
 def marking_template(
-    model_id: uuid.UUID, kind: Kind, db: DbDep, y_m: float | None = Query(None, ge=0, le=12)
+    model_id: uuid.UUID, kind: Kind, db: DbDep, units: UnitsDep, y_m: float | None = Query(None, ge=0, le=12)
 ) -> Response:
     """Return the marking template at one to one, for a distance from the centre line."""
-    return _paper(papers.template_of(db.history(model_id), y_m=y_m), kind, "marking-template")
+    return _paper(papers.template_of(db.history(model_id), units, y_m=y_m), kind, "marking-template")
 
 
 @router.get("/models/{model_id}/items.csv", operation_id="itemsOut", response_class=Response)

@@ -18,12 +18,13 @@ from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
 from jinba.core.plan.programme import Programme
 from jinba.core.plan.weather import Wind, WindVerdict
+from jinba.core.spoken import MARKS
 from jinba.formats.upgrade import upgrade_entry
 from jinba.services.today import Today
 
 
 def _clean(text: str) -> str:
-    if any((ord(c) < 32 and c not in "\n\t") or ord(c) == 127 for c in text):
+    if any((ord(c) < 32 and c not in "\n\t") or ord(c) == 127 or c in MARKS for c in text):
         raise ValueError("holds a control character; remove it and try again")
     return text
 

@@ -10,6 +10,7 @@ from typing import Annotated
 
 from jinba.core.declare import Change, Metres, Newtons, Opens, Radians, Share, Station
 from jinba.core.errors import GeometryError, check_range, check_text
+from jinba.core.spoken import a_length
 
 LARGEST_DIMENSION_M = 12.0
 MOST_SECTIONS = 24
@@ -146,8 +147,8 @@ def _check_sections(key: str, sections: tuple[Section, ...]) -> None:
     for inner, outer in pairwise(sections):
         if outer.y_m <= inner.y_m:
             raise GeometryError(
-                f"{key}: the chord at {outer.y_m * 1000:.0f} mm lies inside the one before it "
-                f"({inner.y_m * 1000:.0f} mm); list the chords from root to tip."
+                f"{key}: the chord at {a_length(outer.y_m)} lies inside the one before it "
+                f"({a_length(inner.y_m)}); list the chords from root to tip."
             )
     if sum(s.chord_m for s in sections) <= 0 or sections[0].chord_m <= 0:
         raise GeometryError(f"{key}: the root chord is zero; measure it along the body.")
@@ -282,7 +283,7 @@ class Gear:
         check_range("height of the ground", self.ground_z_m, unit="m", low=-LARGEST_DIMENSION_M, high=0.0)
         if abs(self.third_x_m - self.main_x_m) < 0.02:
             raise GeometryError(
-                "The nose or tail wheel stands within 20 mm of the main wheels: measure both from the datum."
+                f"The nose or tail wheel stands within {a_length(0.02)} of the main wheels: measure both from the datum."
             )
 
     @property
@@ -300,7 +301,7 @@ def _check_apart(one: Surface, other: Surface) -> None:
     overlap = min(ends[0][1], ends[1][1]) - max(ends[0][0], ends[1][0])
     if overlap > 0 and abs(one.z_m - other.z_m) < _SAME_HEIGHT_M:
         raise GeometryError(
-            f"{one.key} and {other.key} run through each other: their root chords overlap by {overlap * 1000:.0f} mm at the "
+            f"{one.key} and {other.key} run through each other: their root chords overlap by {a_length(overlap)} at the "
             "same height. Measure the station or the height of one of them."
         )
 

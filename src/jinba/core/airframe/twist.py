@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from jinba.core.airframe.parts import Role, Section, Surface
+from jinba.core.said import Said, Severity, finding, worst_first
 
 INCIDENCE_SIGMA_RAD = math.radians(0.25)
 """How well an incidence meter on a model's wing repeats, one standard deviation: common practice, no source."""
@@ -13,15 +13,6 @@ INCIDENCE_SIGMA_RAD = math.radians(0.25)
 _NOTICED_RAD = math.radians(0.4)
 _TAPERED = 0.9
 _ENOUGH_WASHOUT_RAD = math.radians(1.0)
-
-
-@dataclass(frozen=True, slots=True)
-class TwistFinding:
-    """What the measured twist of one surface means: ``alarm`` when it must be put right before flying."""
-
-    surface: str
-    alarm: bool
-    words: str
 
 
 def left_twist_rad(section: Section) -> float:
@@ -37,7 +28,7 @@ def both_sides_measured(surface: Surface) -> bool:
     return any(s.left_twist_rad is not None for s in surface.sections)
 
 
-def twist_findings(surface: Surface) -> tuple[TwistFinding, ...]:
+def twist_findings(surface: Surface) -> tuple[Said, ...]:
     """Return what the twist of a surface means for the first flight, worst first.
 
     A tip washed in against its own root stalls before it: 2 degrees was enough to make a tapered wing drop a tip viciously
@@ -48,17 +39,17 @@ def twist_findings(surface: Surface) -> tuple[TwistFinding, ...]:
         found.append(_difference(surface))
     if not found and _needs_washout(surface):
         found.append(
-            TwistFinding(
-                surface.key,
-                False,
+            finding(
+                "taper",
                 f"{surface.key}: a taper like this likes 1 to 2 degrees of wash-out; none or little is measured. Measure "
                 "root and tip of both sides, ailerons included.",
+                surface.key,
             )
         )
-    return tuple(sorted(found, key=lambda f: not f.alarm))
+    return worst_first(found)
 
 
-def _washed_in(surface: Surface, side: str) -> TwistFinding | None:
+def _washed_in(surface: Surface, side: str) -> Said | None:
     twist = [s.twist_rad if side == "right" else left_twist_rad(s) for s in surface.sections]
     against_root = [t - twist[0] for t in twist]
     worst = max(range(1, len(twist)), key=lambda i: against_root[i])
@@ -68,25 +59,28 @@ def _washed_in(surface: Surface, side: str) -> TwistFinding | None:
     place = "tip" if worst == len(twist) - 1 else f"chord {worst + 1}"
     tapered = surface.sections[-1].chord_m < _TAPERED * surface.sections[0].chord_m
     drops = "A tapered wing then drops that tip viciously" if tapered else "That side then stalls first, at its tip"
-    return TwistFinding(
-        surface.key,
-        True,
+    return finding(
+        "washed_in",
         f"{surface.key}, {side} {place}: {math.degrees(washed_in):.1f} degrees washed IN against its root. {drops}: twist it "
         "out with heat and measure again before it flies.",
+        surface.key,
+        stops=True,
     )
 
 
-def _difference(surface: Surface) -> TwistFinding:
+def _difference(surface: Surface) -> Said:
     odd = [left_twist_rad(s) - s.twist_rad for s in surface.sections]
     worst = max(odd, key=abs)
     if abs(worst) < _NOTICED_RAD:
-        return TwistFinding(surface.key, False, f"{surface.key}: left and right agree within the meter's accuracy.")
+        words = f"{surface.key}: left and right agree within the meter's accuracy."
+        return Said("sides_agree", Severity.GOOD, words, (surface.key,))
     side, other = ("right", "left") if worst > 0 else ("left", "right")
-    return TwistFinding(
-        surface.key,
-        abs(worst) >= math.radians(1.5),
+    return finding(
+        "sides_differ",
         f"{surface.key}: the {side} half is set {math.degrees(abs(worst)):.1f} degrees lower than the {other}. It rolls "
         f"{side}, more so the faster it flies; take the twist out before aileron trim hides it.",
+        surface.key,
+        stops=abs(worst) >= math.radians(1.5),
     )
 
 

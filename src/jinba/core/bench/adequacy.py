@@ -14,6 +14,7 @@ from jinba.core.configuration import ModelClass
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.observe.situation import Design
 from jinba.core.power.propulsion import full_thrust_n
+from jinba.core.spoken import a_distance, a_speed
 from jinba.core.stability.aero import aero_model
 
 _TAIL_VOLUME = (0.30, 0.90)
@@ -197,7 +198,7 @@ def _wind(design: Design) -> Adequacy:
     words = (
         "It comes home against the wind you allow."
         if ratio >= _CRUISE_OVER_WIND
-        else f"It hardly makes way against {limit:.0f} m/s: lower the wind limit to {design.cruise_speed_mps / _CRUISE_OVER_WIND:.0f} m/s."
+        else f"It hardly makes way against {a_speed(limit)}: lower the wind limit to {a_speed(design.cruise_speed_mps / _CRUISE_OVER_WIND)}."
     )
     return Adequacy(
         "cruise_over_wind",
@@ -215,5 +216,5 @@ def _field(design: Design) -> Adequacy:
     speed = _LANDING_OVER_STALL * design.stall_speed_mps
     touchdown = 1.1 * design.stall_speed_mps
     roll = touchdown**2 / (2.0 * _GRASS_FRICTION * STANDARD_GRAVITY_MPS2)
-    words = f"Approach at {speed:.0f} m/s; about {roll:.0f} m to roll out on short grass without wind or brakes, as much again to come in."
+    words = f"Approach at {a_speed(speed)}; about {a_distance(roll)} to roll out on short grass without wind or brakes, as much again to come in."
     return Adequacy("landing_roll", "Landing roll", roll, "m", None, None, True, words)

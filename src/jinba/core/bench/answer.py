@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from jinba.core.airframe.layout import lifting_area_m2, lifting_surfaces
-from jinba.core.airframe.twist import TwistFinding, twist_findings
+from jinba.core.airframe.twist import twist_findings
 from jinba.core.atmosphere.standard import density_altitude_m
 from jinba.core.bench.adequacy import adequacy
 from jinba.core.bench.checks import Adequacy
@@ -23,9 +23,10 @@ from jinba.core.mass.items import ItemKind, sum_items
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, Trims, design_of, resting_trims
 from jinba.core.said import Said, Severity
+from jinba.core.spoken import a_distance, a_length, a_mass
 from jinba.core.stability.sections import WING_CLMAX_SIGMA
 from jinba.core.stability.stall import wing_loading_kg_m2
-from jinba.core.uncertainty import Caveat, Input, Reason
+from jinba.core.uncertainty import Input, Reason
 
 DISAGREEMENT_SIGMAS = 2.0
 
@@ -43,7 +44,7 @@ class Number:
     value: float
     sigma: float | None
     reason: Reason
-    caveats: tuple[Caveat, ...] = ()
+    caveats: tuple[Said, ...] = ()
     below_zero: str = ""
 
 
@@ -85,12 +86,12 @@ class BenchAnswer:
     disagreement_m: float | None
     disagreement: Said | None
     tendencies: tuple[Tendency, ...]
-    caveats: tuple[Caveat, ...]
+    caveats: tuple[Said, ...]
     thumb: str
     pack_key: str | None
     pack_marks: tuple[PackMark, ...]
     adequacy: tuple[Adequacy, ...]
-    twist: tuple[TwistFinding, ...]
+    twist: tuple[Said, ...]
     schools: tuple[School, ...]
     remedies: tuple[Remedy, ...]
     mission: Mission | None
@@ -181,7 +182,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 "sum of items",
                 "m = sum m_i",
                 "FAA-H-8083-1",
-                tuple(Input(i.name, f"{i.mass_kg * 1000:.0f} g") for i in c.items if i.fitted),
+                tuple(Input(i.name, a_mass(i.mass_kg)) for i in c.items if i.fitted),
             ),
         ),
         Number(
@@ -194,7 +195,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 "exact panel integrals",
                 "S = 2 sum h (c0 + c1)/2",
                 "Etkin and Reid, 1996, app. C",
-                (Input("span", f"{p.span_m * 1000:.0f} mm"),),
+                (Input("span", a_length(p.span_m)),),
             ),
         ),
         Number(
@@ -221,13 +222,13 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 "x_np = - sum M / sum L per angle of attack",
                 "docs/methods/neutral-point.md",
                 (
-                    Input("lattice accuracy", f"{np_.sigma_numerical_m * 1000:.1f} mm"),
+                    Input("lattice accuracy", a_length(np_.sigma_numerical_m, 1)),
                     Input(
                         "tail-volume form",
                         "-" if np_.x_tail_volume_m is None else station_words(np_.x_tail_volume_m, c.datum),
                     ),
-                    Input("body", f"{abs(np_.body_shift_m) * 1000:.1f} mm {forward_or_aft(np_.body_shift_m)}"),
-                    Input("full power", f"{abs(np_.power_shift_m) * 1000:.1f} mm {forward_or_aft(np_.power_shift_m)}"),
+                    Input("body", f"{a_length(abs(np_.body_shift_m), 1)} {forward_or_aft(np_.body_shift_m)}"),
+                    Input("full power", f"{a_length(abs(np_.power_shift_m), 1)} {forward_or_aft(np_.power_shift_m)}"),
                 ),
             ),
             np_.caveats,
@@ -255,7 +256,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 (
                     Input("neutral point", station_words(x_np, c.datum)),
                     Input("balance point", station_words(balance.x_m, c.datum)),
-                    Input("MAC", f"{p.mac_m * 1000:.0f} mm"),
+                    Input("MAC", a_length(p.mac_m)),
                 ),
             ),
             below_zero="behind: unstable",
@@ -294,7 +295,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 (
                     Input("CL max", f"{design.aero.cl_max:.2f}"),
                     Input("air density at the site", f"{c.density_kg_m3:.3f} kg/m3"),
-                    Input("density altitude", f"{density_altitude_m(c.density_kg_m3):.0f} m"),
+                    Input("density altitude", a_distance(density_altitude_m(c.density_kg_m3))),
                 ),
             ),
         ),
@@ -315,9 +316,9 @@ def _disagreement(design: Design) -> Said | None:
         return None
     if abs(off) > DISAGREEMENT_SIGMAS * 0.004:
         side = "behind" if off > 0 else "ahead of"
-        words = f"The jig reads {abs(off) * 1000:.0f} mm {side} the sum of items. The jig counts; look for a wrong mass or station."
+        words = f"The jig reads {a_length(abs(off))} {side} the sum of items. The jig counts; look for a wrong mass or station."
         return Said("jig_elsewhere", Severity.WARNING, words)
-    return Said("jig_agrees", Severity.PLAIN, f"Jig and sum of items agree within {abs(off) * 1000:.0f} mm.")
+    return Said("jig_agrees", Severity.PLAIN, f"Jig and sum of items agree within {a_length(abs(off))}.")
 
 
 def _thumb(design: Design) -> str:

@@ -23,6 +23,7 @@ from jinba.core.mass.items import Item, ItemKind, sum_items
 from jinba.core.mass.readings import BenchOrder, BenchStep
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, design_of
+from jinba.core.spoken import a_length, a_mass
 from jinba.core.stability.stall import wing_loading_kg_m2
 from jinba.core.uncertainty import root_sum_square
 
@@ -151,7 +152,7 @@ def _caution(configuration: Configuration, belief: Belief | None, x_m: float) ->
 
 
 def _mm(length_m: float) -> str:
-    return f"{length_m * 1000:.0f} mm"
+    return a_length(length_m)
 
 
 def stock_of(configuration: Configuration) -> BallastStock:
@@ -214,7 +215,7 @@ def _proposal(before: Configuration, a: Arrangement, target: Target, caution: st
     after, steps = _applied(before, a)
     design, old, new = design_of(after), sum_items(before.items), sum_items(after.items)
     tolerance = root_sum_square([TOLERANCE_M, balance_of(before).sigma_m])
-    expect = f"The balance point then reads {station_words(a.x_m, before.datum)}, within {tolerance * 1000:.1f} mm."
+    expect = f"The balance point then reads {station_words(a.x_m, before.datum)}, within {a_length(tolerance, 1)}."
     order = BenchOrder(tuple(BenchStep(s[:300]) for s in steps), a.x_m, tolerance, fingers_of(design).words)
     return Proposal(
         setup=replace(after, order=order),
@@ -239,7 +240,7 @@ def _judgement(a: Arrangement, target: Target) -> str:
     if a.shortfall_m > 0:
         side = forward_or_aft(target.x_m - a.x_m)
         return (
-            f"The target is {abs(target.x_m - a.x_m) * 1000:.0f} mm further {side} than anything aboard or in stock can reach. "
+            f"The target is {a_length(abs(target.x_m - a.x_m))} further {side} than anything aboard or in stock can reach. "
             "Look for a wrong reading, datum or target first; then make room for the pack, or move the motor or a servo."
         )
     if a.both_ends:
@@ -251,7 +252,7 @@ def _judgement(a: Arrangement, target: Target) -> str:
         return (
             f"{a.added_kg / a.mass_kg:.0%} of the mass is ballast: check the reading, the datum and the target first."
         )
-    return "Nothing is added." if a.added_kg == 0 else f"Adds {a.added_kg * 1000:.1f} g of ballast."
+    return "Nothing is added." if a.added_kg == 0 else f"Adds {a_mass(a.added_kg, 1)} of ballast."
 
 
 def _applied(before: Configuration, a: Arrangement) -> tuple[Configuration, tuple[str, ...]]:
@@ -270,7 +271,9 @@ def _applied(before: Configuration, a: Arrangement) -> tuple[Configuration, tupl
         elif placed.x_m != item.x_m:
             mm = round((placed.x_m - item.x_m) * 1000)
             where = station_words(placed.x_m, before.datum)
-            steps.append(f"Move {item.name} {abs(mm)} mm {forward_or_aft(mm)}; its centre is then {where}.")
+            steps.append(
+                f"Move {item.name} {a_length(abs(mm) / 1000)} {forward_or_aft(mm)}; its centre is then {where}."
+            )
         items.append(placed)
     stations = {s.name: s for s in stock_of(before).stations}
     for b in a.ballast:
@@ -282,9 +285,14 @@ def _applied(before: Configuration, a: Arrangement) -> tuple[Configuration, tupl
     return after, tuple(steps) or ("Nothing to move: it balances there already.",)
 
 
+def _grams(mass_kg: float) -> str:
+    """Pieces are named by their size: 5 g, 2.5 g."""
+    return a_mass(mass_kg, 0 if abs(mass_kg * 1000 - round(mass_kg * 1000)) < 0.01 else 1)
+
+
 def _pieces(b: Ballast) -> str:
-    parts = ", ".join(f"{n} of {size * 1000:g} g" for size, n in b.pieces)
-    return f"{b.mass_kg * 1000:g} g ({parts})"
+    parts = ", ".join(f"{n} of {_grams(size)}" for size, n in b.pieces)
+    return f"{_grams(b.mass_kg)} ({parts})"
 
 
 def sensitivities(configuration: Configuration) -> tuple[str, ...]:
@@ -294,16 +302,20 @@ def sensitivities(configuration: Configuration) -> tuple[str, ...]:
     words = []
     for item in configuration.items:
         if item.fitted and item.bay_m is not None:
-            words.append(f"10 mm of {item.name} moves the balance {10 * item.mass_kg / mass:.1f} mm the same way.")
+            words.append(
+                f"{a_length(0.01)} of {item.name} moves the balance {a_length(0.01 * item.mass_kg / mass, 1)} the same way."
+            )
         if item.fitted and abs(item.y_m) > _OFF_CENTRE_M and item.kind is not ItemKind.AIRFRAME:
             across = -item.mass_kg * (item.y_m + balance.mass.y_m) / (mass + item.mass_kg) * 1000
             words.append(
-                f"{item.mass_kg * 1000:.0f} g at the mirror place of {item.name}, inside the other half, moves it "
-                f"{abs(across):.1f} mm {left_or_right(across)}."
+                f"{a_mass(item.mass_kg)} at the mirror place of {item.name}, inside the other half, moves it "
+                f"{a_length(abs(across) / 1000, 1)} {left_or_right(across)}."
             )
     for s in stock_of(configuration).stations:
         moved = 0.010 * (s.x_m - balance.x_m) / (mass + 0.010) * 1000
         across = 0.010 * (s.y_m - balance.mass.y_m) / (mass + 0.010) * 1000
-        sideways = f" and {abs(across):.1f} mm {left_or_right(across)}" if abs(s.y_m) > 0.01 else ""
-        words.append(f"10 g at the {s.name} moves it {abs(moved):.1f} mm {forward_or_aft(moved)}{sideways}.")
+        sideways = f" and {a_length(abs(across) / 1000, 1)} {left_or_right(across)}" if abs(s.y_m) > 0.01 else ""
+        words.append(
+            f"{a_mass(0.01)} at the {s.name} moves it {a_length(abs(moved) / 1000, 1)} {forward_or_aft(moved)}{sideways}."
+        )
     return tuple(words)

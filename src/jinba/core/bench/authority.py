@@ -24,6 +24,7 @@ from jinba.core.observe.situation import (
     situation,
     trim_elevator_rad,
 )
+from jinba.core.spoken import a_distance, a_length, a_speed
 
 FLOOR_SHARE = 0.85
 """Share of the wing's lift that full back stick must call up at approach speed: derived here from "a substantial pull-up when slow and pointed down"."""
@@ -130,7 +131,7 @@ def rate_authority(
         + (
             ""
             if dive is None or dive_mps is None
-            else f" In the fastest dive, {dive_mps:.0f} m/s, it pulls {dive:.0f} g."
+            else f" In the fastest dive, {a_speed(dive_mps)}, it pulls {dive:.0f} g."
         ),
     )
 
@@ -227,7 +228,7 @@ def _words(
         pull = f"Full back stick at cruise pulls {factor:.1f} g" + (", where the wing stalls." if stalls else ".")
         slow = f" Slow, power off, it calls up {share:.0%} of the wing's lift"
         out = (
-            f" and comes out of a 45° dive in {height:.0f} m."
+            f" and comes out of a 45° dive in {a_distance(height)}."
             if height is not None
             else " and does not come out of a 45° dive."
         )
@@ -259,9 +260,10 @@ def rate_for_throw(setup: ControlSetup, axis: Axis, *, straight_m: float, first:
     angle = angle_of_ruler(chord, straight_m)
     share = command_for_throw(setup, axis, angle, sign=sign)
     if share is None or share < 0.05:
-        most = 1000.0 * ruler_m(chord, mean_throw_rad(setup, axis, sign))
+        most = ruler_m(chord, mean_throw_rad(setup, axis, sign))
         raise UnreachableTargetError(
-            f"This linkage gives {0.05 * most:.1f} to {most:.1f} mm that way: other holes or end points for {1000 * straight_m:.1f} mm."
+            f"This linkage gives {a_length(0.05 * most, 1)} to {a_length(most, 1)} that way: other holes or end points for "
+            f"{a_length(straight_m, 1)}."
         )
     return ThrowSetting(share, angle, straight_m, vertical_m(chord, angle))
 

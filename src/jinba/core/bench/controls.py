@@ -33,7 +33,7 @@ from jinba.core.controls.stabiliser import (
 )
 from jinba.core.controls.switches import FlightMode
 from jinba.core.controls.transfer import SurfaceOrder, Way, orders
-from jinba.core.controls.travel import Finding, Travel, ruler_m, travel
+from jinba.core.controls.travel import Travel, ruler_m, travel
 from jinba.core.controls.trim import AxisTrim, deflection_for, rest_words
 from jinba.core.frames import (
     Axis,
@@ -46,6 +46,8 @@ from jinba.core.frames import (
 )
 from jinba.core.observe.measures import MEASURES
 from jinba.core.observe.situation import design_of
+from jinba.core.said import Said
+from jinba.core.spoken import a_length
 
 DIVE_OVER_CRUISE = 1.8
 """Fastest dive over cruise when nobody has said: common practice, no source."""
@@ -131,8 +133,8 @@ class ControlsAnswer:
     surfaces: tuple[SurfaceOrder, ...]
     trim_problem: str
     trim_warning: str
-    radio: tuple[Finding, ...]
-    stabiliser: tuple[Finding, ...]
+    radio: tuple[Said, ...]
+    stabiliser: tuple[Said, ...]
     midpoints: tuple[str, ...]
     gains: tuple[NextGain, ...]
     masked: tuple[Masked, ...]
@@ -313,8 +315,8 @@ def _agreement(c: Configuration, setup: ControlSetup, axis: Axis) -> Agreement |
         words = f"Linkage and measurement agree on what a click does to the {name}."
     else:
         words = (
-            f"A click of the {name} measured {1000 * ruler_m(chord, measured):.2f} mm, the linkage says "
-            f"{1000 * ruler_m(chord, click):.2f} mm. Measure again, or take the linkage's."
+            f"A click of the {name} measured {a_length(ruler_m(chord, measured), 2)}, the linkage says "
+            f"{a_length(ruler_m(chord, click), 2)}. Measure again, or take the linkage's."
         )
     return Agreement(axis, click, measured, agrees, words)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from jinba.core.airframe.planform import chord_at
 from jinba.core.frames import station_words
 from jinba.core.observe.situation import Design
+from jinba.core.spoken import a_length
 
 _CLEARANCE_M = 0.03
 
@@ -28,7 +29,7 @@ def fingers_of(design: Design) -> Fingers:
     leading, chord = chord_at(wing, y)
     behind = design.balance.x_m - leading
     side = "behind" if behind >= 0 else "ahead of"
-    words = f"Fingers {abs(behind) * 1000:.0f} mm {side} the leading edge, {y * 1000:.0f} mm from the centre line: level there means this balance point."
+    words = f"Fingers {a_length(abs(behind))} {side} the leading edge, {a_length(y)} from the centre line: level there means this balance point."
     if behind < 0 or behind > chord:
         words = f"The balance point lies outside the wing chord; balance it on a jig {station_words(design.balance.x_m, design.configuration.datum)}."
     return Fingers(design.balance.x_m, y, behind, words)

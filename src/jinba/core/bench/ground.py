@@ -8,6 +8,7 @@ from jinba.core.airframe.parts import Gear
 from jinba.core.bench.checks import Adequacy, in_range
 from jinba.core.observe.situation import Design
 from jinba.core.power.propulsion import THRUST_AT_SPEED, motors_of
+from jinba.core.spoken import a_speed
 
 _TAIL_WHEEL_DEG = (12.0, 25.0)
 _NOSE_WHEEL_DEG = (5.0, 20.0)
@@ -84,7 +85,7 @@ def one_motor_out(design: Design) -> Adequacy | None:
     slowest = speed * math.sqrt(share)
     words = (
         "",
-        f"One motor out at full power: {share:.0%} of the rudder holds it straight at {speed:.0f} m/s.",
-        f"One motor out at full power cannot be held below {slowest:.0f} m/s: throttle back at once, then land straight ahead.",
+        f"One motor out at full power: {share:.0%} of the rudder holds it straight at {a_speed(speed)}.",
+        f"One motor out at full power cannot be held below {a_speed(slowest)}: throttle back at once, then land straight ahead.",
     )
     return in_range("one_motor_out", "Rudder used, one motor out", share, "", (0.0, 0.8), words)

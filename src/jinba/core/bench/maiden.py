@@ -9,6 +9,7 @@ from jinba.core.constants import ONE_SIDED_99_PERCENT
 from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
 from jinba.core.said import Said, Severity
+from jinba.core.spoken import a_length
 from jinba.core.uncertainty import root_sum_square
 
 FLARE_LOAD_FACTOR = 1.15
@@ -91,14 +92,16 @@ def _published(design: Design, aft: float, sigma: float) -> Said | None:
     if published is None:
         return None
     behind = (published.x_m - aft) / sigma
-    mm = abs(published.x_m - aft) * 1000.0
+    off = a_length(abs(published.x_m - aft))
     if behind > _BEHIND_SIGMAS:
         kept = f"used all the same, because: {published.reason}"
         then = kept if published.reason else "do not use it without a reason."
-        words = f"The published point lies {mm:.0f} mm behind what this geometry can safely fly ({behind:.1f} sigma): {then}"
+        words = f"The published point lies {off} behind what this geometry can safely fly ({behind:.1f} sigma): {then}"
         return Said("behind", Severity.WARNING, words)
     if behind < -_FAR_AHEAD_SIGMAS:
-        words = f"The published point is {mm:.0f} mm ahead of the computed one: cautious; check for a reading error in either."
+        words = (
+            f"The published point is {off} ahead of the computed one: cautious; check for a reading error in either."
+        )
         return Said("far_ahead", Severity.PLAIN, words)
     side = "ahead of" if behind < 0 else "behind"
-    return Said("agrees", Severity.GOOD, f"The published point agrees: {mm:.0f} mm {side} the computed one.")
+    return Said("agrees", Severity.GOOD, f"The published point agrees: {off} {side} the computed one.")

@@ -8,6 +8,7 @@ from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.frames import forward_or_aft
 from jinba.core.observe.situation import design_of
+from jinba.core.spoken import a_length, a_speed
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +50,6 @@ def mission_of(configuration: Configuration, *, x_np_m: float) -> Mission | None
         static_margin=margin,
         stall_speed_mps=design.stall_speed_mps,
         fly_again=tuple(sorted(difference(configuration, after).stale, key=lambda card: (card[0], int(card[1:])))),
-        words=f"With everything aboard it balances {abs(moved) * 1000:.0f} mm further {forward_or_aft(moved)} and stalls "
-        f"{design.stall_speed_mps - before.stall_speed_mps:.1f} m/s faster: plan the re-test now.{low}",
+        words=f"With everything aboard it balances {a_length(abs(moved))} further {forward_or_aft(moved)} and stalls "
+        f"{a_speed(design.stall_speed_mps - before.stall_speed_mps, 1)} faster: plan the re-test now.{low}",
     )

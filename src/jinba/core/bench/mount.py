@@ -11,6 +11,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.constants import ONE_SIDED_99_PERCENT
 from jinba.core.errors import UnreachableTargetError, check_range
 from jinba.core.frames import forward_or_aft, station_words
+from jinba.core.spoken import a_length
 from jinba.core.stability.aero import aero_model
 from jinba.core.uncertainty import root_sum_square
 
@@ -108,7 +109,7 @@ def _wanted_margin(c: Configuration, sigma: float, mac_m: float) -> float:
 
 def _words(c: Configuration, x_root: float, shift: float, ignoring: float | None) -> str:
     move = (
-        f"{abs(shift) * 1000:.0f} mm further {forward_or_aft(shift)} than drawn"
+        f"{a_length(abs(shift))} further {forward_or_aft(shift)} than drawn"
         if abs(shift) > 0.0005
         else "where it is drawn"
     )
@@ -116,7 +117,7 @@ def _words(c: Configuration, x_root: float, shift: float, ignoring: float | None
         "By the fuselage's balance alone there would be no place for it."
         if ignoring is None
         else (
-            f"Setting it by the fuselage's balance alone would put it {abs(ignoring) * 1000:.0f} mm too far "
+            f"Setting it by the fuselage's balance alone would put it {a_length(abs(ignoring))} too far "
             f"{forward_or_aft(ignoring)}: the wing weighs too."
         )
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from jinba.core.configuration import Configuration
 from jinba.core.frames import forward_or_aft
 from jinba.core.said import Said, Severity
+from jinba.core.spoken import a_length
 
 
 def order_said(configuration: Configuration) -> Said | None:
@@ -22,10 +23,10 @@ def order_said(configuration: Configuration) -> Said | None:
         return Said("open", Severity.WARNING, words)
     off = order.reading_m - order.expected_m
     if abs(off) <= order.tolerance_m:
-        words = f"Proved: it reads {abs(off) * 1000:.1f} mm {forward_or_aft(off)} of what was computed, within {order.tolerance_m * 1000:.1f} mm."
+        words = f"Proved: it reads {a_length(abs(off), 1)} {forward_or_aft(off)} of what was computed, within {a_length(order.tolerance_m, 1)}."
         return Said("proved", Severity.GOOD, words)
     words = (
-        f"It reads {abs(off) * 1000:.0f} mm further {forward_or_aft(off)} than computed: more than {order.tolerance_m * 1000:.1f} mm. "
+        f"It reads {a_length(abs(off))} further {forward_or_aft(off)} than computed: more than {a_length(order.tolerance_m, 1)}. "
         "The reading counts. Look for a step not done, a wrong mass or station, or the jig at another place; then find what to move again."
     )
     return Said("elsewhere", Severity.WARNING, words)

@@ -9,6 +9,7 @@ from jinba.core.bench.maiden import MaidenPoint, forward_margin, maiden_point
 from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
+from jinba.core.spoken import a_length, a_mass
 
 _BEST_READING_M = 0.001
 _MORE_THROW = 1.25
@@ -38,7 +39,7 @@ def remedies(design: Design, maiden: MaidenPoint) -> tuple[Remedy, ...]:
 
 def _remedy(key: str, name: str, after: MaidenPoint, words: str) -> Remedy:
     room = after.aft_limit_m - after.forward_limit_m
-    closes = "" if room > 0 else f" The limits still cross by {-room * 1000:.0f} mm."
+    closes = "" if room > 0 else f" The limits still cross by {a_length(-room)}."
     return Remedy(key, name, after.aft_limit_m, after.forward_limit_m, room, words + closes)
 
 
@@ -49,7 +50,7 @@ def _better_reading(design: Design, maiden: MaidenPoint) -> Remedy | None:
     after = maiden_point(better)
     gained = (after.aft_limit_m - maiden.aft_limit_m) * 1000
     how = "the jig" if design.balance.from_jig else "a jig instead of the sum of items"
-    words = f"Read the balance to 1 mm with {how}: the rear limit moves {gained:.0f} mm aft."
+    words = f"Read the balance to {a_length(0.001)} with {how}: the rear limit moves {a_length(gained / 1000)} aft."
     return _remedy("measure", "Measure better first", after, words)
 
 
@@ -62,7 +63,7 @@ def _more_throw(design: Design, maiden: MaidenPoint) -> Remedy | None:
     gained = (maiden.forward_limit_m - after.forward_limit_m) * 1000
     control = control_name(Axis.PITCH, pitch_control_of(c.airframe))
     share = throw / design.elevator_throw_rad - 1.0
-    words = f"{share:.0%} more throw of the {control}, linkage and servo allowing: the forward limit moves {gained:.0f} mm forward."
+    words = f"{share:.0%} more throw of the {control}, linkage and servo allowing: the forward limit moves {a_length(gained / 1000)} forward."
     return _remedy("throw", f"More {control}", after, words)
 
 
@@ -75,7 +76,7 @@ def _less_lead(design: Design, maiden: MaidenPoint) -> Remedy | None:
     risk = risk_behind_minimum(design.configuration, margin_fraction=margin, sigma_fraction=maiden.sigma_m / mac)
     moment_g_mm = (maiden.forward_limit_m - maiden.aft_limit_m) * design.balance.mass.mass_kg * 1e6
     words = (
-        f"Balance at the flare limit instead: {moment_g_mm / 100:.0f} g less lead 100 mm ahead of it, and a chance of "
+        f"Balance at the flare limit instead: {a_mass(moment_g_mm / 1e5)} less lead {a_length(0.1)} ahead of it, and a chance of "
         f"{risk:.0%} of less than {design.configuration.rules.minimum:.0%} margin. Only with height, low rates and an experienced hand."
     )
     return _remedy("lead", "Smaller ballast", maiden, words)

@@ -15,6 +15,7 @@ from jinba.core.cards.captures import (
     yaw_rating,
 )
 from jinba.core.cards.model import Capture, CaptureKind, Card, Option, Phase
+from jinba.core.spoken import a_distance
 
 _HEIGHT = "Height first: two mistakes high, clear of people."
 _SHARPNESS = (
@@ -200,7 +201,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         condition="idle · flaps up",
         needs=("F2", "F3", "F7"),
         gust_limit_mps=3.0,
-        cautions=("At least 60 m.", "Nobody below."),
+        cautions=(f"At least {a_distance(60)}.", "Nobody below."),
         abort_when="It spins: sticks as briefed, do not repeat.",
         tells="stall speed, twist, heavy wing",
         minutes=1.2,
@@ -238,7 +239,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         needs=("F2", "F7"),
         proof_of_trim=True,
         gust_limit_mps=5.0,
-        cautions=("At least 80 m.", "Pull out by hand at once if it steepens."),
+        cautions=(f"At least {a_distance(80)}.", "Pull out by hand at once if it steepens."),
         tells="static margin",
         masked_by="one click out of trim looks like 4 % of chord",
         minutes=1.2,
@@ -341,7 +342,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         ),
         condition="approach power",
         needs=("F2", "F3"),
-        cautions=("Go round from 9 m or more.",),
+        cautions=(f"Go round from {a_distance(9)} or more.",),
         tells="thrust line (coarse), approach speed and power",
         minutes=1.0,
     ),

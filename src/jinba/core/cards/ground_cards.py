@@ -5,6 +5,7 @@ from __future__ import annotations
 from jinba.core.cards.captures import passed
 from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
 from jinba.core.frames import PitchControl, Response, words_for
+from jinba.core.spoken import a_length
 
 _PROP_OFF = "Propeller off, or the motor disconnected, for every set-up step."
 
@@ -65,7 +66,7 @@ BENCH_CARDS: tuple[Card, ...] = (
             Capture("elevator_rests_mm", CaptureKind.SURFACE, "Elevator off fair by", unit="mm", highest=60),
         ),
         cautions=(_PROP_OFF,),
-        tells="3 mm off is already too much for a small surface.",
+        tells=f"{a_length(0.003)} off is already too much for a small surface.",
     ),
     direction_card(PitchControl.TAIL),
     Card(

@@ -8,9 +8,9 @@ from typing import Annotated
 
 from jinba.core.controls.pulses import check_pulse
 from jinba.core.controls.switches import Switch, switch_conflicts
-from jinba.core.controls.travel import Finding
 from jinba.core.declare import OPENS_NOTHING, Change, Count, Microseconds, Minutes, Opens, Sister
 from jinba.core.errors import JinbaError, check_range, check_text
+from jinba.core.said import Said, finding, worst_first
 
 
 class LossAction(StrEnum):
@@ -117,7 +117,7 @@ def radio_findings(
     has_motor: bool,
     pack_minutes: float,
     has_controller: bool,
-) -> tuple[Finding, ...]:
+) -> tuple[Said, ...]:
     """Return what is wrong in the radio sheet: channels, copied memory, fail-safe, timers, neutrals, then switches.
 
     ``surface_channels``: (channel, what it moves) of every servo.
@@ -125,78 +125,77 @@ def radio_findings(
     found = _channels(radio, surface_channels)
     if radio.copied_from and not radio.copy_checked:
         found.append(
-            Finding(
+            finding(
                 "copied_memory",
                 f"This memory was copied from {radio.copied_from}: it carries that model's trims, sub-trims and mixes. Go "
                 "through each before it flies.",
-                True,
+                stops=True,
             )
         )
     found += _fail_safe(radio, has_motor=has_motor)
     for timer in radio.timers:
         if timer.minutes > pack_minutes + 1e-9:
             found.append(
-                Finding(
+                finding(
                     "timer_long",
                     f"Timer {timer.name} runs {timer.minutes:g} min, the pack gives {pack_minutes:g} min safely.",
-                    False,
                 )
             )
     if not radio.timers:
-        found.append(Finding("no_timer", "No timer is set: set one from the first flight.", False))
+        found.append(finding("no_timer", "No timer is set: set one from the first flight."))
     if has_controller:
         for c in radio.channels:
             if "throttle" not in c.use.lower() and "mode" not in c.use.lower() and abs(c.neutral_us - 1500.0) > 1.0:
                 found.append(
-                    Finding(
+                    finding(
                         "neutral_pulse",
                         f"Channel {c.channel} ({c.use}) rests at {c.neutral_us:g} µs: a flight controller takes that as a "
                         "standing command. Bring it to exactly 1500 µs.",
-                        True,
+                        stops=True,
                     )
                 )
     found += switch_conflicts(radio.switches, has_motor=has_motor)
-    return tuple(sorted(found, key=lambda f: not f.stops))
+    return worst_first(found)
 
 
-def _channels(radio: RadioSheet, surfaces: tuple[tuple[int, str], ...]) -> list[Finding]:
+def _channels(radio: RadioSheet, surfaces: tuple[tuple[int, str], ...]) -> list[Said]:
     uses: dict[int, list[str]] = {}
     for channel, use in (*surfaces, *((c.channel, c.use) for c in radio.channels)):
         uses.setdefault(channel, []).append(use)
     return [
-        Finding("channel_twice", f"Channel {n} is given to {' and '.join(u)}.", True)
+        finding("channel_twice", f"Channel {n} is given to {' and '.join(u)}.", stops=True)
         for n, u in sorted(uses.items())
         if len(u) > 1
     ]
 
 
-def _fail_safe(radio: RadioSheet, *, has_motor: bool) -> list[Finding]:
-    found: list[Finding] = []
+def _fail_safe(radio: RadioSheet, *, has_motor: bool) -> list[Said]:
+    found: list[Said] = []
     throttle = next((f for f in radio.fail_safe if "throttle" in f.use.lower() or "motor" in f.use.lower()), None)
     if has_motor and throttle is None:
         found.append(
-            Finding(
+            finding(
                 "fail_safe_missing",
                 "The fail-safe says nothing of the throttle: without signal the motor must stop.",
-                True,
+                stops=True,
             )
         )
     if has_motor and throttle is not None and throttle.action is LossAction.HOLD:
         found.append(
-            Finding(
+            finding(
                 "fail_safe_hold",
                 "The throttle's fail-safe is to hold: without signal the motor would run on. Set it to motor stopped.",
-                True,
+                stops=True,
             )
         )
     opened = [f for f in radio.fail_safe if not f.proved_on]
     if opened:
         which = ", ".join(f"{f.channel} ({f.use})" for f in opened)
         found.append(
-            Finding(
+            finding(
                 "fail_safe_unproved",
                 f"Fail-safe not proved since it was set: channel {which}. Propeller off, transmitter off, look at each.",
-                True,
+                stops=True,
             )
         )
     return found

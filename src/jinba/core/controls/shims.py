@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from jinba.core.errors import check_range
 from jinba.core.frames import Response, ThrustLine, thrust_tilt_response
+from jinba.core.spoken import a_length
 
 STOCK_M = 0.0001
 """Washers and shims are combined to tenths of a millimetre."""
@@ -82,7 +83,7 @@ def mount_shim(
         bolts = _OTHER_SIDE[bolts]
     effect = thrust_tilt_response(tilt, x_motor_ahead_of_cg_m=x_motor_ahead_of_cg_m)
     words = (
-        f"{thickness * 1000:.1f} mm of washers under the {bolts} bolts, between mount and bulkhead: the forward end of the "
+        f"{a_length(thickness, 1)} of washers under the {bolts} bolts, between mount and bulkhead: the forward end of the "
         f"thrust line goes {tilt.value} by {math.degrees(made):.1f}°."
     )
     return Shim(thickness, made, f"under the {bolts} bolts", effect, words)
@@ -103,7 +104,7 @@ def seat_shim(seat: Seat, *, raise_rad: float, spacing_m: float) -> Shim:
     effect = Response.NOSE_UP if (raise_rad > 0) == wing else Response.NOSE_DOWN
     part = "wing" if wing else "tail"
     way = "more" if raise_rad > 0 else "less"
-    words = f"{thickness * 1000:.1f} mm between body and {part} at its {edge} edge: {math.degrees(abs(made)):.1f}° {way} incidence."
+    words = f"{a_length(thickness, 1)} between body and {part} at its {edge} edge: {math.degrees(abs(made)):.1f}° {way} incidence."
     return Shim(thickness, made, f"at the {edge} edge", effect, words)
 
 

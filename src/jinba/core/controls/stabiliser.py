@@ -8,10 +8,10 @@ from enum import StrEnum
 from typing import Annotated
 
 from jinba.core.controls.switches import MODE_WORDS, FlightMode
-from jinba.core.controls.travel import Finding
 from jinba.core.declare import OPENS_NOTHING, Change, Count, Opens, Radians, Share, Sister
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import Axis
+from jinba.core.said import Said, finding
 
 
 class Device(StrEnum):
@@ -125,49 +125,48 @@ def masks(mode: FlightMode) -> tuple[str, ...]:
     return ("balance and static margin", "trim", "thrust line", "lateral balance", "stall", "spiral")
 
 
-def stabiliser_findings(s: Stabiliser, *, clicks: tuple[int, int, int], midpoints_known: bool) -> tuple[Finding, ...]:
+def stabiliser_findings(s: Stabiliser, *, clicks: tuple[int, int, int], midpoints_known: bool) -> tuple[Said, ...]:
     """Return what is wrong with a stabiliser as set; ``clicks`` of pitch, roll and yaw now in the radio."""
-    found: list[Finding] = []
+    found: list[Said] = []
     if not s.directions_checked:
         found.append(
-            Finding(
+            finding(
                 "directions",
                 "Directions not checked: tilt the model by hand; every surface must move against the tilt, in each mode.",
-                True,
+                stops=True,
             )
         )
     if s.device is Device.CONTROLLER and not s.calibrated:
-        found.append(Finding("calibration", "The accelerometer is not calibrated in six positions.", True))
+        found.append(finding("calibration", "The accelerometer is not calibrated in six positions.", stops=True))
     if abs(s.level_board_rad) > 1e-6 and abs(s.level_mode_rad) > 1e-6:
         total = math.degrees(s.level_rad)
         found.append(
-            Finding(
+            finding(
                 "level_twice",
                 f"The level reference is entered twice and adds up to {abs(total):.1f}° nose {_up(total)}: keep it on the board, "
                 "set the other to zero.",
-                True,
+                stops=True,
             )
         )
     if s.device is Device.CONTROLLER and any(clicks):
-        found.append(Finding("trims", TRIMS_FORBIDDEN, True))
+        found.append(finding("trims", TRIMS_FORBIDDEN, stops=True))
     if s.device is Device.GYRO:
-        found.append(Finding("trims", TRIMS_HARMLESS, False))
+        found.append(finding("trims", TRIMS_HARMLESS))
     if s.learning is not Learning.NONE and not s.stored_proved:
         found.append(
-            Finding(
+            finding(
                 "not_stored",
                 "Midpoints learned but not proved: often they are stored only on disarming with the mode still on. Power off "
                 "and on, then measure the surfaces.",
-                False,
             )
         )
     if s.learning is Learning.NONE and midpoints_known:
         found.append(
-            Finding("stale_midpoints", "Midpoints are noted, but learning is off: are they from this linkage?", False)
+            finding("stale_midpoints", "Midpoints are noted, but learning is off: are they from this linkage?")
         )
     if s.proofs and any(p.hunted for p in s.proofs):
         found.append(
-            Finding("hunting", "Circle or return-home hunts: a wrong level reference does that. Set it first.", False)
+            finding("hunting", "Circle or return-home hunts: a wrong level reference does that. Set it first.")
         )
     return tuple(found)
 

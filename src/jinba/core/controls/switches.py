@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 
-from jinba.core.controls.travel import Finding
 from jinba.core.declare import Count
 from jinba.core.errors import JinbaError, check_range, check_text
+from jinba.core.said import Said, finding, worst_first
 
 
 class Job(StrEnum):
@@ -91,43 +91,45 @@ class Switch:
             )
 
 
-def switch_conflicts(switches: tuple[Switch, ...], *, has_motor: bool) -> tuple[Finding, ...]:
+def switch_conflicts(switches: tuple[Switch, ...], *, has_motor: bool) -> tuple[Said, ...]:
     """Return what in a switch map would hurt somebody, the worst first. Rules of the field: common practice, no source."""
-    found: list[Finding] = []
+    found: list[Said] = []
     for s in switches:
         if len(s.jobs) > 1:
             jobs = " and ".join(JOB_WORDS[j] for j in s.jobs)
             found.append(
-                Finding(
+                finding(
                     "two_jobs",
                     f"Switch {s.name} has more than one job: {jobs}. Give each its own switch.",
-                    True,
-                    (s.name,),
+                    s.name,
+                    stops=True,
                 )
             )
         found += _launch(s) + _mode_order(s)
     found += _twice(switches) + _neighbours(switches)
     if has_motor and not any(Job.MOTOR_CUT in s.jobs for s in switches):
-        found.append(Finding("no_motor_cut", "No switch cuts the motor: set one before the propeller goes on.", True))
-    return tuple(sorted(found, key=lambda f: not f.stops))
+        found.append(
+            finding("no_motor_cut", "No switch cuts the motor: set one before the propeller goes on.", stops=True)
+        )
+    return worst_first(found)
 
 
-def _launch(s: Switch) -> list[Finding]:
+def _launch(s: Switch) -> list[Said]:
     if Job.LAUNCH not in s.jobs:
         return []
     if Job.MOTOR_CUT in s.jobs:
         words = f"Switch {s.name} both arms and chooses launch mode: after a cut in the air it waits for a throw, with no motor."
-        return [Finding("launch_blocks_arming", words, True, (s.name,))]
+        return [finding("launch_blocks_arming", words, s.name, stops=True)]
     if s.momentary:
         return []
     words = (
         f"Launch mode stays on with switch {s.name}: cut by mistake in the air, the motor would wait for a throw before it "
         "runs again. Put launch on the mode switch, or switch it off as the first thing after each launch."
     )
-    return [Finding("launch_blocks_arming", words, True, (s.name,))]
+    return [finding("launch_blocks_arming", words, s.name, stops=True)]
 
 
-def _mode_order(s: Switch) -> list[Finding]:
+def _mode_order(s: Switch) -> list[Said]:
     if Job.MODE not in s.jobs or len(s.modes) < 2:
         return []
     ranks = [_HELP[m] for m in s.modes]
@@ -135,36 +137,35 @@ def _mode_order(s: Switch) -> list[Finding]:
     if ranks not in (sorted(ranks), sorted(ranks, reverse=True)):
         order = ", ".join(MODE_WORDS[m] for m in s.modes)
         found.append(
-            Finding(
+            finding(
                 "mode_order",
                 f"Modes on switch {s.name} jump ({order}): order them from pass-through to the most help, so that one end is "
                 "always the sticks alone.",
-                False,
-                (s.name,),
+                s.name,
             )
         )
     if len(set(s.modes)) < len(s.modes):
-        found.append(Finding("mode_twice", f"Switch {s.name} has the same mode twice.", False, (s.name,)))
+        found.append(finding("mode_twice", f"Switch {s.name} has the same mode twice.", s.name))
     return found
 
 
-def _twice(switches: tuple[Switch, ...]) -> list[Finding]:
+def _twice(switches: tuple[Switch, ...]) -> list[Said]:
     found = []
     for job in Job:
         names = [s.name for s in switches if job in s.jobs]
         if job is not Job.OTHER and len(names) > 1:
             found.append(
-                Finding(
+                finding(
                     "job_twice",
                     f"Switches {' and '.join(names)} both do {JOB_WORDS[job]}: one would undo the other.",
-                    True,
-                    tuple(names),
+                    *tuple(names),
+                    stops=True,
                 )
             )
     return found
 
 
-def _neighbours(switches: tuple[Switch, ...]) -> list[Finding]:
+def _neighbours(switches: tuple[Switch, ...]) -> list[Said]:
     found = []
     for a, b in pairwise(sorted(switches, key=lambda s: (s.side, s.place))):
         if a.side != b.side or b.place - a.place != 1:
@@ -173,12 +174,12 @@ def _neighbours(switches: tuple[Switch, ...]) -> list[Finding]:
         split = (Job.MOTOR_CUT in a.jobs) != (Job.MOTOR_CUT in b.jobs)
         if split and {Job.MOTOR_CUT, Job.MODE} <= jobs:
             found.append(
-                Finding(
+                finding(
                     "cut_beside_mode",
                     f"Motor cut and flight mode are neighbours ({a.name} and {b.name}): a thumb that wants the mode cuts the "
                     "motor. Move one to the other side.",
-                    True,
-                    (a.name, b.name),
+                    *(a.name, b.name),
+                    stops=True,
                 )
             )
     return found

@@ -21,6 +21,7 @@ from jinba.core.controls.stabiliser import trims_forbidden
 from jinba.core.controls.travel import ruler_m
 from jinba.core.controls.trim import back_to_axes, deflection_for, pulses_for, rest_words, surface_rest_rad
 from jinba.core.frames import Axis, response_of_deflection, words_for
+from jinba.core.spoken import a_length
 
 MOST_HALF_TURNS = 40
 _NOTHING_RAD = 1e-9
@@ -298,7 +299,7 @@ def _sub_trim_words(f: Fitting, before: tuple[float, float], after: tuple[float,
 
 def _held(f: Fitting, pulse_us: float, angle_rad: float) -> str:
     way = surface_words(f.role, angle_rad).removeprefix(f.name).strip()
-    return f"{abs(pulse_us):.0f} µs ({1000 * ruler_m(f.chord_m, angle_rad):.1f} mm) {way}"
+    return f"{abs(pulse_us):.0f} µs ({a_length(ruler_m(f.chord_m, angle_rad), 1)}) {way}"
 
 
 def _midpoint_words(f: Fitting, held_us: float) -> str:

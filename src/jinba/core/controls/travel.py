@@ -14,6 +14,8 @@ from jinba.core.controls.hinge_moment import hinge_moment_nm
 from jinba.core.controls.linkage import Drive, motion, windup_rad
 from jinba.core.controls.pulses import HALF_RANGE_US
 from jinba.core.errors import check_range
+from jinba.core.said import Said, finding
+from jinba.core.spoken import a_length, a_speed
 
 SAMPLES = 41
 _POOR_TRANSMISSION_RAD = math.radians(35.0)
@@ -38,16 +40,6 @@ class Pose:
     arm_y_m: float
     horn_x_m: float
     horn_y_m: float
-
-
-@dataclass(frozen=True, slots=True)
-class Finding:
-    """What is wrong or worth knowing, in words; ``stops`` when the model must not fly like this; ``about`` which parts."""
-
-    code: str
-    words: str
-    stops: bool
-    about: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +69,7 @@ class Travel:
     speed_mps: float
     torque_share: float
     windup_rad: float
-    findings: tuple[Finding, ...]
+    findings: tuple[Said, ...]
 
 
 def ruler_m(chord_m: float, angle_rad: float) -> float:
@@ -188,13 +180,13 @@ def _pose_words(fitting: Fitting, angle: float) -> str:
     mm = 1000.0 * ruler_m(fitting.chord_m, angle)
     if mm < 0.05:
         return surface_words(fitting.role, 0.0)
-    return f"{surface_words(fitting.role, angle)} {mm:.1f} mm, {abs(math.degrees(angle)):.1f}°"
+    return f"{surface_words(fitting.role, angle)} {a_length(mm / 1000, 1)}, {abs(math.degrees(angle)):.1f}°"
 
 
-def _ends(fitting: Fitting, m: Motion, *, rises: bool) -> tuple[tuple[float, float], list[Finding]]:
+def _ends(fitting: Fitting, m: Motion, *, rises: bool) -> tuple[tuple[float, float], list[Said]]:
     """Return the largest deflections (down, up as a negative angle) within end points, reach and stops, with findings."""
     servo = fitting.servo
-    findings: list[Finding] = []
+    findings: list[Said] = []
     ends: list[float] = []
     for sign, end, word in (
         (+1, fitting.end_point_down, up_words(fitting.role)[0]),
@@ -209,30 +201,30 @@ def _ends(fitting: Fitting, m: Motion, *, rises: bool) -> tuple[tuple[float, flo
         reached = sign * float(np.nanmax(sign * angles))
         if jammed:
             findings.append(
-                Finding(
+                finding(
                     "binds",
                     f"Going {word} the rod cannot reach: it binds at {math.degrees(abs(reached)):.0f}° of surface and "
                     "stalls the servo. Shorten the servo arm, lengthen the horn, or lower that end point.",
-                    True,
+                    stops=True,
                 )
             )
         elif turned:
             findings.append(
-                Finding(
+                finding(
                     "dead_centre",
                     f"Going {word} the linkage passes dead centre at {math.degrees(abs(reached)):.0f}°: beyond it the "
                     "surface comes back. Lower that end point or change the holes.",
-                    True,
+                    stops=True,
                 )
             )
         if abs(reached) > fitting.linkage.stop_rad + 1e-9:
             stop = fitting.linkage.stop_rad
             findings.append(
-                Finding(
+                finding(
                     "over_travel",
                     f"Going {word} the servo asks for {math.degrees(abs(reached)):.0f}° but the surface stops at "
                     f"{math.degrees(stop):.0f}°: it would stall there. Lower that end point.",
-                    True,
+                    stops=True,
                 )
             )
             reached = sign * stop
@@ -260,52 +252,49 @@ def _arm_to_rod(m: Motion) -> float:
 
 def _findings(
     f: Fitting, m: Motion, up: float, down: float, square: float, share: float, twist: float, speed: float
-) -> list[Finding]:
-    found: list[Finding] = []
+) -> list[Said]:
+    found: list[Said] = []
     off = square - 0.5 * math.pi
     if abs(off) > _OFF_SQUARE_RAD:
         found.append(
-            Finding(
+            finding(
                 "not_square",
                 f"At neutral the servo arm stands {math.degrees(abs(off)):.0f}° off square to the rod: unequal travel.",
-                False,
             )
         )
     used = np.isfinite(m.deflection_rad) & (m.deflection_rad <= down + 1e-9) & (m.deflection_rad >= -up - 1e-9)
     worst = float(m.transmission_rad[used].min()) if used.any() else 0.0
     if worst < _POOR_TRANSMISSION_RAD:
         found.append(
-            Finding(
+            finding(
                 "poor_angle",
                 f"At full throw rod and horn meet at {math.degrees(worst):.0f}°: close to dead centre, slop and load grow.",
-                worst < math.radians(15),
+                stops=worst < math.radians(15),
             )
         )
     greater, smaller = max(up, down), max(min(up, down), 1e-6)
     if greater / smaller > _DIFFERENT_TRAVEL:
         ways = up_words(f.role)
         more, less = (ways[1], ways[0]) if up > down else (ways[0], ways[1])
-        found.append(Finding("differential", f"It goes {greater / smaller:.2f} times as far {more} as {less}.", False))
+        found.append(finding("differential", f"It goes {greater / smaller:.2f} times as far {more} as {less}."))
     if share > _TORQUE_SHARE:
         found.append(
-            Finding(
+            finding(
                 "weak_servo",
-                f"At {speed:.0f} m/s full throw asks for {share:.0%} of the servo's stall torque: it blows back or stalls. "
+                f"At {a_speed(speed)} full throw asks for {share:.0%} of the servo's stall torque: it blows back or stalls. "
                 "A stronger servo, a shorter arm with a longer horn, or no such speed.",
-                share > 1.0,
+                stops=share > 1.0,
             )
         )
     if twist > math.radians(1.0):
-        found.append(
-            Finding("wind_up", f"The torque rod winds up by {math.degrees(twist):.1f}° at {speed:.0f} m/s.", False)
-        )
+        found.append(finding("wind_up", f"The torque rod winds up by {math.degrees(twist):.1f}° at {a_speed(speed)}."))
     stretched = -float(np.nanmin(m.slack_m)) if np.isfinite(m.slack_m).any() else 0.0
     if stretched > 0.0003:
         found.append(
-            Finding(
+            finding(
                 "cables_tight",
-                f"Both cables pull at once by {stretched * 1000:.1f} mm: set arm and horn to equal lengths, pins on the hinge line.",
-                stretched > 0.001,
+                f"Both cables pull at once by {a_length(stretched, 1)}: set arm and horn to equal lengths, pins on the hinge line.",
+                stops=stretched > 0.001,
             )
         )
     return found

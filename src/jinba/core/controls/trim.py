@@ -13,6 +13,7 @@ from jinba.core.controls.linkage import motion, servo_for
 from jinba.core.controls.setup import COMMAND_OF, ControlSetup
 from jinba.core.controls.travel import ruler_m
 from jinba.core.frames import Axis
+from jinba.core.spoken import a_length
 
 
 def surface_rest_rad(fitting: Fitting, offsets: dict[Axis, float], *, inverted_v: bool = False) -> float:
@@ -50,7 +51,7 @@ def rest_words(fitting: Fitting, rest_rad: float) -> str:
     mm = 1000.0 * ruler_m(fitting.chord_m, rest_rad)
     if mm < 0.05:
         return f"{fitting.name} fair"
-    return f"{surface_words(fitting.role, rest_rad)} {mm:.1f} mm at {fitting.chord_m * 1000:.0f} mm chord"
+    return f"{surface_words(fitting.role, rest_rad)} {a_length(mm / 1000, 1)} at {a_length(fitting.chord_m)} chord"
 
 
 @dataclass(frozen=True, slots=True)

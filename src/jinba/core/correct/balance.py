@@ -13,6 +13,7 @@ from jinba.core.mass.ballast import ballast_mass_kg
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
+from jinba.core.spoken import a_length, a_mass
 
 LARGEST_STEP = 0.05
 """Largest shift of balance between two sorties [fraction of MAC]: common practice, no source."""
@@ -111,9 +112,9 @@ def _move_battery(c: Configuration, shift_m: float, chosen_m: float | None) -> t
         ActionKind.MOVE_BATTERY,
         abs(move_mm),
         "mm",
-        f"Move {battery.name} {abs(move_mm)} mm {way}; its centre is then {station_words(after.x_m, c.datum)}.",
-        f"That moves the balance point {balance_mm:.1f} mm {way}; nothing is added.",
-        f"Balance point reads {station_words(balance_of(moved).x_m, c.datum)}, within 1.5 mm.",
+        f"Move {battery.name} {a_length(abs(move_mm) / 1000)} {way}; its centre is then {station_words(after.x_m, c.datum)}.",
+        f"That moves the balance point {a_length(balance_mm / 1000, 1)} {way}; nothing is added.",
+        f"Balance point reads {station_words(balance_of(moved).x_m, c.datum)}, within {a_length(0.0015, 1)}.",
         thumb="Rule of thumb: a little at a time, move what is aboard before adding lead.",
     )
     return moved, action
@@ -142,9 +143,9 @@ def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Actio
         ActionKind.BALLAST,
         round(mass * 1000.0),
         "g",
-        f"Add {mass * 1000:.0f} g at the {where}, {station_words(station, c.datum)}.",
-        f"The battery's bay is used up; this moves the balance point {moved_mm:.1f} mm {forward_or_aft(shift_m)}.",
-        f"Balance point reads {station_words(balance_of(after).x_m, c.datum)}, within 1.5 mm.",
+        f"Add {a_mass(mass)} at the {where}, {station_words(station, c.datum)}.",
+        f"The battery's bay is used up; this moves the balance point {a_length(moved_mm / 1000, 1)} {forward_or_aft(shift_m)}.",
+        f"Balance point reads {station_words(balance_of(after).x_m, c.datum)}, within {a_length(0.0015, 1)}.",
         thumb="Rule of thumb: ballast as far out as possible, never at both ends.",
     )
     return after, action

@@ -19,6 +19,7 @@ from jinba.core.observe.parameters import PARAMETERS, P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
 from jinba.core.power.propulsion import motors_of, thrust_line_of, tilted_down
+from jinba.core.spoken import a_length, a_mass
 
 _SMALLEST_LATERAL = 0.0025
 """A lateral offset below this is left to the ailerons [fraction of span]."""
@@ -72,7 +73,7 @@ def correct_lateral(
         ActionKind.TIP_BALLAST,
         round(mass * 1000.0),
         "g",
-        f"{mass * 1000:.0f} g in the {light} tip, {arm * 1000:.0f} mm from the centre line, at the balance station.",
+        f"{a_mass(mass)} in the {light} tip, {a_length(arm)} from the centre line, at the balance station.",
         f"The {left_or_right(offset)} wing is heavy: it grows heavier as the model slows, a twist would fade.",
         "Hung on nose and tail, the wings stay level.",
         thumb="Rule of thumb: ballast at the light tip until slow flight stays level, then about one click of aileron.",
@@ -115,7 +116,7 @@ def correct_thrust_line(
         ActionKind.THRUST_LINE,
         abs(tilt),
         "degrees",
-        f"Tilt {_the_motors(configuration)}: forward end {way.value} by {abs(tilt):.1f} degrees, {thick:.1f} mm of washers over bolt rows {motor.bolt_spacing_m * 1000:.0f} mm apart.",
+        f"Tilt {_the_motors(configuration)}: forward end {way.value} by {abs(tilt):.1f} degrees, {a_length(thick / 1000, 1)} of washers over bolt rows {a_length(motor.bolt_spacing_m)} apart.",
         f"Full power then pitches the {words_for(response).model.replace('nose ', 'nose further ')} than now.",
         "Prove it by F5; putting the washers back must bring the old behaviour back.",
         thumb="Rule of thumb: climbs with power, add down-thrust. That holds for a tractor only.",

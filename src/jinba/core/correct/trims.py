@@ -22,6 +22,7 @@ from jinba.core.observe import predictions
 from jinba.core.observe.parameters import Array
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
+from jinba.core.spoken import a_length
 
 CLICKS_TO_LEAVE = 4
 """Up to this many clicks stay in the radio; more are moved to the clevis: common practice, no source ("several")."""
@@ -206,7 +207,7 @@ def _by_hand(order: SurfaceOrder, c: Configuration) -> Action:
     if ruler_m(fitting.chord_m, preset) > _WORTH_SAYING_M:
         way = surface_words(fitting.role, preset).removeprefix(fitting.name).strip()
         extra = (
-            f" It is set {1000 * ruler_m(fitting.chord_m, preset):.1f} mm further {way} than it flew, for the new balance and "
+            f" It is set {a_length(ruler_m(fitting.chord_m, preset), 1)} further {way} than it flew, for the new balance and "
             "what is left over."
         )
     turned = order.half_turns != 0

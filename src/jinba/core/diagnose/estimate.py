@@ -10,8 +10,9 @@ from jinba.core.diagnose.score import PredictionScore, score_prediction
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
-from jinba.core.diagnose.wandering import Squawk, wandering_trim
+from jinba.core.diagnose.wandering import wandering_trim
 from jinba.core.observe.situation import Trims, design_of, resting_trims
+from jinba.core.said import Said
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +31,7 @@ class Estimate:
     after: tuple[Tendency, ...]
     causes: tuple[Cause, ...]
     score: tuple[PredictionScore, ...]
-    squawks: tuple[Squawk, ...]
+    squawks: tuple[Said, ...]
     data_count: int
     landed: Trims
 

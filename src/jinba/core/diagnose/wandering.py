@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.frames import Axis, surface_sign
+from jinba.core.said import Said, finding
+from jinba.core.spoken import a_length
 
 WANDER_CLICKS = 2
 """A change of trim inside one flight beyond this is no drift of the pack or the wind: common practice, no source ("stop and inspect")."""
@@ -18,22 +18,14 @@ _COUNTS = {"pitch_clicks": Axis.PITCH, "roll_clicks": Axis.ROLL, "yaw_clicks": A
 _PART = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
 
 
-@dataclass(frozen=True, slots=True)
-class Squawk:
-    """Something to be looked at before the next flight, and what to look for."""
-
-    code: str
-    words: str
-
-
-def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]) -> tuple[Squawk, ...]:
+def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]) -> tuple[Said, ...]:
     """Return a squawk for each axis whose trim wandered within one sortie.
 
     ``records``: all records of the sortie in the order they were made, repeats included. A card that is flown again in the
     same condition counts its clicks in all: a difference of more than :data:`WANDER_CLICKS` is a fault. So is a surface that
     rests elsewhere after landing than the clicks say (A3), by more than the same clicks and than a ruler reads.
     """
-    found: list[Squawk] = []
+    found: list[Said] = []
     last: dict[Axis, float] = {}
     for key, axis in _COUNTS.items():
         counts = [v for r in records if r.outcome is Outcome.DONE and (v := _clicks(r, key)) is not None]
@@ -41,10 +33,11 @@ def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]
             last[axis] = counts[-1]
         if len(counts) > 1 and max(counts) - min(counts) > WANDER_CLICKS:
             found.append(
-                Squawk(
+                finding(
                     "wandering_trim",
                     f"The {_PART[axis]} trim wandered by {max(counts) - min(counts):g} clicks within one flight: do not fly. "
                     "Look at servo gears, screws, horn, clevis and hinges.",
+                    stops=True,
                 )
             )
     rest = _resting(configuration, records, last.get(Axis.PITCH, 0.0))
@@ -58,7 +51,7 @@ def _clicks(record: CardRecord, key: str) -> float | None:
     return 0.0 if reading.direction is None else surface_sign(reading.direction) * reading.number
 
 
-def _resting(c: Configuration, records: tuple[CardRecord, ...], clicks: float) -> tuple[Squawk, ...]:
+def _resting(c: Configuration, records: tuple[CardRecord, ...], clicks: float) -> tuple[Said, ...]:
     read = next((r.reading("elevator_mm") for r in reversed(records) if r.card_id == "A3"), None)
     if read is None or read.number is None:
         return ()
@@ -68,7 +61,7 @@ def _resting(c: Configuration, records: tuple[CardRecord, ...], clicks: float) -
     if off <= WANDER_CLICKS or abs(read.number - expected) <= _RULER_MM:
         return ()
     words = (
-        f"The elevator rests {read.number:g} mm off fair after landing, its trim says {expected:.1f} mm: something has moved. "
+        f"The elevator rests {a_length(read.number / 1000, 1)} off fair after landing, its trim says {a_length(expected / 1000, 1)}: something has moved. "
         "Look at servo screws, horn, clevis and hinges before the next flight."
     )
-    return (Squawk("surface_moved", words),)
+    return (finding("surface_moved", words, stops=True),)

@@ -15,10 +15,10 @@ from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.diagnose.update import Belief
-from jinba.core.diagnose.wandering import Squawk
 from jinba.core.flight.faults import Faults, Nature
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
+from jinba.core.said import Said
 
 
 class SortieStatus(StrEnum):
@@ -73,7 +73,7 @@ class LastFlight:
     setup: Configuration
     landed: Trims
     after: tuple[Tendency, ...]
-    squawks: tuple[Squawk, ...]
+    squawks: tuple[Said, ...]
 
     @property
     def state(self) -> Configuration:

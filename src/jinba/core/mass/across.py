@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from jinba.core.frames import left_or_right
 from jinba.core.mass.weighing import hang_height_m, lateral_from_tip_mass_m
+from jinba.core.spoken import a_length, a_mass
 from jinba.core.uncertainty import root_sum_square
 
 _TIP_MASS_SIGMA_KG = 0.001
@@ -40,8 +41,8 @@ def lateral_balance(*, tip_mass_kg: float, on_left_tip: bool, half_span_m: float
     else:
         light = "left" if on_left_tip else "right"
         words = (
-            f"The {left_or_right(y)} wing is heavy: it balances {abs(y) * 1000:.1f} mm {left_or_right(y)} of the centre line. "
-            f"{tip_mass_kg * 1000:.0f} g inside the {light} tip, or moving a part across, levels it."
+            f"The {left_or_right(y)} wing is heavy: it balances {a_length(abs(y), 1)} {left_or_right(y)} of the centre line. "
+            f"{a_mass(tip_mass_kg)} inside the {light} tip, or moving a part across, levels it."
         )
     return AxisEstimate(y, sigma, words)
 
@@ -55,6 +56,4 @@ def height_by_hanging(*, x_cg_m: float, x_hang_m: float, z_hang_m: float, lean_t
     arm = (x_hang_m - x_cg_m) / math.cos(lean_to_canopy_rad) ** 2
     sigma = root_sum_square([arm * _LEAN_SIGMA_RAD, _HANG_STATION_SIGMA_M])
     side = "above" if z >= 0 else "below"
-    return AxisEstimate(
-        z, sigma, f"It balances {abs(z) * 1000:.0f} mm {side} the datum line, within {sigma * 1000:.0f} mm."
-    )
+    return AxisEstimate(z, sigma, f"It balances {a_length(abs(z))} {side} the datum line, within {a_length(sigma)}.")

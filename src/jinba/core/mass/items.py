@@ -10,6 +10,7 @@ from typing import Annotated
 from jinba.core.declare import OPENS_NOTHING, Change, Keyed, Opens, Station, Unit
 from jinba.core.errors import JinbaError, check_range, check_text
 from jinba.core.frames import forward_or_aft
+from jinba.core.spoken import a_length, a_mass
 
 MOST_ITEMS = 80
 
@@ -28,17 +29,17 @@ def _mass_kinds(_: Item, after: Item) -> tuple[Change, ...]:
 
 
 def _mass_words(_: Item, after: Item) -> str:
-    return f"{after.name} now {after.mass_kg * 1000:.0f} g"
+    return f"{after.name} now {a_mass(after.mass_kg)}"
 
 
 def _moved_words(before: Item, after: Item) -> str:
     move = (after.x_m - before.x_m) * 1000
-    return f"{after.name} moved {abs(move):.0f} mm {forward_or_aft(move)}"
+    return f"{after.name} moved {a_length(abs(move) / 1000)} {forward_or_aft(move)}"
 
 
 def _raised_words(before: Item, after: Item) -> str:
     rise = (after.z_m - before.z_m) * 1000
-    return f"{after.name} moved {abs(rise):.0f} mm {'up' if rise > 0 else 'down'}"
+    return f"{after.name} moved {a_length(abs(rise) / 1000)} {'up' if rise > 0 else 'down'}"
 
 
 def _came_or_went(before: Item | None, after: Item | None) -> tuple[Change, ...]:
@@ -48,7 +49,7 @@ def _came_or_went(before: Item | None, after: Item | None) -> tuple[Change, ...]
 
 def _came_or_went_words(before: Item | None, after: Item | None) -> str:
     if after is not None:
-        return f"{after.name} added, {after.mass_kg * 1000:.0f} g"
+        return f"{after.name} added, {a_mass(after.mass_kg)}"
     return "" if before is None else f"{before.name} taken off"
 
 

@@ -11,7 +11,9 @@ from jinba.core.airframe.parts import Surface
 from jinba.core.airframe.planform import chord_at
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.errors import JinbaError, check_range
-from jinba.core.uncertainty import Caveat, root_sum_square
+from jinba.core.said import Said, finding
+from jinba.core.spoken import a_length, a_mass
+from jinba.core.uncertainty import root_sum_square
 
 _SCALE_SIGMA_SHARE = 0.002
 _SMALLEST_SCALE_SIGMA_KG = 0.0005
@@ -31,7 +33,7 @@ class BalanceReading:
     y_m: float | None
     mass_kg: float | None
     how: str
-    caveats: tuple[Caveat, ...] = ()
+    caveats: tuple[Said, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,25 +70,25 @@ def span_reading(wing: Surface, *, behind_le_m: float, y_m: float, sigma_m: floa
     outer = chord_at(wing, min(y_m + step, wing.half_span_m))[0]
     slope = (outer - inner) / (min(y_m + step, wing.half_span_m) - max(y_m - step, 0.0))
     sigma = root_sum_square([sigma_m, slope * _MISPLACED_M])
-    how = f"held {behind_le_m * 1000:.0f} mm behind the leading edge, {y_m * 1000:.0f} mm from the centre line"
+    how = f"held {a_length(behind_le_m)} behind the leading edge, {a_length(y_m)} from the centre line"
     return BalanceReading(leading + behind_le_m, sigma, None, None, how, _span_caveats(wing, y_m, behind_le_m, chord))
 
 
-def _span_caveats(wing: Surface, y_m: float, behind_m: float, chord_m: float) -> tuple[Caveat, ...]:
+def _span_caveats(wing: Surface, y_m: float, behind_m: float, chord_m: float) -> tuple[Said, ...]:
     root = chord_at(wing, 0.0)[0]
     there = chord_at(wing, y_m)[0]
     found = []
     if abs(there - root) > 0.003:
         found.append(
-            Caveat(
+            finding(
                 "swept",
-                f"The leading edge there lies {abs(there - root) * 1000:.0f} mm {'behind' if there > root else 'ahead of'} "
+                f"The leading edge there lies {a_length(abs(there - root))} {'behind' if there > root else 'ahead of'} "
                 "the root's: the same distance measured at the root would be another balance point.",
             )
         )
     if not 0.05 * chord_m <= behind_m <= 0.75 * chord_m:
         found.append(
-            Caveat(
+            finding(
                 "odd-place", "That place is hardly on the wing: was it measured from the leading edge at this station?"
             )
         )
@@ -113,23 +115,23 @@ def scales_reading(supports: tuple[Support, ...]) -> BalanceReading:
         scale = max(_SMALLEST_SCALE_SIGMA_KG, _SCALE_SIGMA_SHARE * s.mass_kg)
         terms += [scale * (s.x_m - x) / total, _STATION_SIGMA_M * s.mass_kg / total]
     across = max(s.y_m for s in supports) - min(s.y_m for s in supports)
-    how = "scales: " + ", ".join(f"{s.mass_kg * 1000:.0f} g under the {s.name}" for s in supports)
+    how = "scales: " + ", ".join(f"{a_mass(s.mass_kg)} under the {s.name}" for s in supports)
     return BalanceReading(x, root_sum_square(terms), y if across > 0.01 else None, total, how, _scale_caveats(supports))
 
 
-def _scale_caveats(supports: tuple[Support, ...]) -> tuple[Caveat, ...]:
+def _scale_caveats(supports: tuple[Support, ...]) -> tuple[Said, ...]:
     length = max(s.x_m for s in supports) - min(s.x_m for s in supports)
     if length < 0.05:
         return (
-            Caveat(
+            finding(
                 "close",
-                "The supports stand within 50 mm of each other along the body: the balance point is hardly read.",
+                f"The supports stand within {a_length(0.05)} of each other along the body: the balance point is hardly read.",
             ),
         )
     lightest = min(s.mass_kg for s in supports) / sum(s.mass_kg for s in supports)
     if lightest < 0.01:
         return (
-            Caveat(
+            finding(
                 "light", "One scale carries next to nothing: the model balances on the others; check that it touches."
             ),
         )

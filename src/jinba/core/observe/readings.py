@@ -17,6 +17,7 @@ from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure
 from jinba.core.observe.parameters import P
 from jinba.core.observe.predictions import DIVE_PATH_RAD, Moment
 from jinba.core.observe.situation import Design, Situation, Trims, roll_lag_s, situation
+from jinba.core.spoken import a_speed
 
 _CONFIDENCE = {Confidence.SURE: 0.8, Confidence.FAIR: 1.0, Confidence.DOUBTFUL: 1.8}
 _FROM_MEMORY = 1.6
@@ -122,7 +123,7 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
                 speed.number,
                 spread,
                 record,
-                f"stalled at {speed.number:.1f} m/s",
+                f"stalled at {a_speed(speed.number, 1)}",
             )
         )
     wing = record.reading("wing")
@@ -195,7 +196,7 @@ def _speed_course(record: CardRecord, moment: Moment, spread: float) -> list[Dat
             speed,
             sigma,
             record.card_id,
-            f"airspeed {speed:.1f} m/s on the course",
+            f"airspeed {a_speed(speed, 1)} on the course",
         )
     ]
 

@@ -9,6 +9,7 @@ from jinba.core.atmosphere.wind import WindComponents, wind_components
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.configuration import PilotLimits
 from jinba.core.errors import check_range
+from jinba.core.spoken import a_speed
 
 
 class Verdict(StrEnum):
@@ -54,20 +55,20 @@ def judge_wind(wind: Wind, *, stall_speed_mps: float, limits: PilotLimits) -> Wi
     parts = wind_components(speed_mps=wind.speed_mps, from_rad=wind.from_rad, strip_heading_rad=wind.strip_heading_rad)
     spread = wind.gust_mps - wind.speed_mps
     ratios = (
-        ("wind", wind.speed_mps, limits.wind_mps, "m/s mean wind"),
-        ("crosswind", abs(parts.crosswind_mps), limits.crosswind_mps, "m/s across the strip"),
-        ("gusts", spread, limits.gust_spread_mps, "m/s gust over mean"),
-        ("gusts against stall", wind.gust_mps, 0.5 * stall_speed_mps, "m/s gusts, against half the stall speed"),
+        ("wind", wind.speed_mps, limits.wind_mps, "mean wind"),
+        ("crosswind", abs(parts.crosswind_mps), limits.crosswind_mps, "across the strip"),
+        ("gusts", spread, limits.gust_spread_mps, "gust over mean"),
+        ("gusts against stall", wind.gust_mps, 0.5 * stall_speed_mps, "gusts, against half the stall speed"),
     )
     reasons: list[str] = []
     worst = 0.0
     for _, value, limit, words in sorted(ratios, key=lambda r: r[2] / max(r[1], 1e-9)):
         worst = max(worst, value / limit)
         if value > 0.7 * limit:
-            reasons.append(f"{value:.1f} {words}, limit {limit:.1f} m/s")
+            reasons.append(f"{a_speed(value, 1)} {words}, limit {a_speed(limit, 1)}")
     tail = parts.headwind_mps < -1.0
     if tail:
-        reasons.insert(0, f"{-parts.headwind_mps:.1f} m/s tailwind: take off the other way")
+        reasons.insert(0, f"{a_speed(-parts.headwind_mps, 1)} tailwind: take off the other way")
     refused = tuple(c.id for c in CARDS.values() if c.gust_limit_mps is not None and spread > c.gust_limit_mps)
     verdict = Verdict.NO_GO if worst > 1.0 or tail else Verdict.CAUTION if worst > 0.7 or refused else Verdict.GO
     return WindVerdict(verdict, _headline(verdict, refused, reasons), tuple(reasons), parts, spread, refused)

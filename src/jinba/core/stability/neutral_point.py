@@ -8,11 +8,13 @@ from dataclasses import dataclass
 from jinba.core.airframe.layout import lifting_surfaces
 from jinba.core.airframe.parts import Airframe, Camber, Role, Surface
 from jinba.core.airframe.planform import Planform, half_chord_sweep_rad, planform_of
+from jinba.core.said import Said, finding
+from jinba.core.spoken import a_length
 from jinba.core.stability.body import body_cm_alpha
 from jinba.core.stability.grid import grid_point
 from jinba.core.stability.loads import LatticeLoads, Load
 from jinba.core.stability.propeller import power_shift_m
-from jinba.core.uncertainty import Caveat, root_sum_square
+from jinba.core.uncertainty import root_sum_square
 
 TAIL_EFFICIENCY = 0.90
 """Dynamic pressure at the tail over the free stream, 0.85 to 0.95 (handbook values from memory)."""
@@ -61,7 +63,7 @@ class NeutralPoint:
     lift_slope: float
     body_shift_m: float
     power_shift_m: float
-    caveats: tuple[Caveat, ...]
+    caveats: tuple[Said, ...]
 
     @property
     def x_power_on_m(self) -> float:
@@ -233,13 +235,13 @@ def _viscous_sigma_m(airframe: Airframe, loads: LatticeLoads, x_np_m: float) -> 
     return root_sum_square([*terms, *(math.sqrt(_SHARED_SLOPE) * moved for moved in alike.values())])
 
 
-def _caveats(airframe: Airframe, p: Planform, x_lattice: float, closed: float | None) -> tuple[Caveat, ...]:
-    found: list[Caveat] = []
+def _caveats(airframe: Airframe, p: Planform, x_lattice: float, closed: float | None) -> tuple[Said, ...]:
+    found: list[Said] = []
     if closed is not None and abs(x_lattice - closed) > CROSS_CHECK_LIMIT_MAC * p.mac_m:
         found.append(
-            Caveat(
+            finding(
                 "cross-check",
-                f"The lattice and the tail-volume form differ by {abs(x_lattice - closed) * 1000:.0f} mm "
+                f"The lattice and the tail-volume form differ by {a_length(abs(x_lattice - closed))} "
                 f"({abs(x_lattice - closed) / p.mac_m:.0%} of the mean chord). Check the tail's station and size first.",
             )
         )
@@ -247,7 +249,7 @@ def _caveats(airframe: Airframe, p: Planform, x_lattice: float, closed: float | 
         gap = abs(other.z_m - airframe.wing.z_m)
         if other is not airframe.wing and gap < _COPLANAR_SPAN_FRACTION * p.span_m:
             found.append(
-                Caveat(
+                finding(
                     "coplanar", f"{other.key} lies in the plane of the wing: the neutral point is less sure (+3 % MAC)."
                 )
             )

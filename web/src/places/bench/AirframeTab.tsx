@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { TwistFinding } from "../../api/client";
+import type { Said } from "../../api/client";
 import { RiseHandles } from "../../drawing/bench/RiseHandles";
 import { RearView } from "../../drawing/RearView";
 import { useMoveDatum } from "../../queries/models";
@@ -10,7 +10,7 @@ import { PlanScale, usePlanScale } from "./PlanScale";
 import { newSurface, SurfaceFields } from "./SurfaceFields";
 
 /** The airframe by ruler, in the order one measures a model lying on a table. */
-export function AirframeTab(props: { modelId: string; revision: number; findings: TwistFinding[] }) {
+export function AirframeTab(props: { modelId: string; revision: number; findings: Said[] }) {
   const editing = useEditing();
   const [plan, setPlan] = usePlanScale(props.modelId);
   return (
@@ -28,7 +28,7 @@ function Parts({
 }: {
   modelId: string;
   revision: number;
-  findings: TwistFinding[];
+  findings: Said[];
   scale: React.ReactNode;
 }) {
   const { setup, readOnly, edit } = useEditing();
@@ -81,7 +81,7 @@ function Parts({
       </figure>
       <Datum modelId={modelId} revision={revision} />
       {setup.airframe.surfaces.map((s) => (
-        <SurfaceFields key={s.key} surface={s} findings={findings.filter((f) => f.surface === s.key)} />
+        <SurfaceFields key={s.key} surface={s} findings={findings.filter((f) => f.about.includes(s.key))} />
       ))}
       <AddSurface />
       <BodyFields body={setup.airframe.body} />

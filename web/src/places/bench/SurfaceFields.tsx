@@ -1,4 +1,4 @@
-import type { Airframe, Section, Surface, TwistFinding } from "../../api/client";
+import type { Airframe, Section, Surface, Said } from "../../api/client";
 import { type Change, Choice, Group, Measure, SmallButton, useEditing } from "./editing";
 import { OutlineTools, SectionChoice } from "./OutlineFields";
 
@@ -19,7 +19,7 @@ function onSurface(key: string, change: (surface: Surface) => Surface): Change {
 }
 
 /** Station, height and incidence of a surface, then its chords from root to tip. */
-export function SurfaceFields({ surface, findings }: { surface: Surface; findings: TwistFinding[] }) {
+export function SurfaceFields({ surface, findings }: { surface: Surface; findings: Said[] }) {
   const { edit, setup } = useEditing();
   const name = surface.key;
   const put = (change: (surface: Surface) => Surface) => onSurface(name, change);
@@ -33,7 +33,7 @@ export function SurfaceFields({ surface, findings }: { surface: Surface; finding
       }
     >
       {findings.map((f) => (
-        <p key={f.words} className={f.alarm ? "font-semibold text-error" : "text-sm"}>
+        <p key={f.words} className={f.severity === "stop" ? "font-semibold text-error" : "text-sm"}>
           {f.words}
         </p>
       ))}

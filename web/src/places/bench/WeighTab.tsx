@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { BenchAnswer, Configuration } from "../../api/client";
+import { type BenchAnswer, type Configuration, inOwnUnits } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
@@ -90,7 +90,7 @@ function OnPaper({ modelId, answer }: { modelId: string; answer: BenchAnswer }) 
     ["Balance sheet, PDF", `${base}/balance-sheet.pdf`],
     ["Marking template 1:1, PDF", `${base}/marking-template.pdf?y_m=${y}`],
     ["Marking template 1:1, SVG", `${base}/marking-template.svg?y_m=${y}`],
-  ] as const;
+  ].map(([words = "", address = ""]) => [words, inOwnUnits(address)] as const);
   return (
     <div className="mt-3">
       <h3 className="font-bold">On paper</h3>

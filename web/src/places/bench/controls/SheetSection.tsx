@@ -1,4 +1,5 @@
 import { useRef } from "react";
+import { inOwnUnits } from "../../../api/client";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { useThrowTable } from "../../../queries/controls";
 import { useEditing } from "../editing";
@@ -9,7 +10,7 @@ export function SheetBoard() {
   const { modelId, revision } = useDesk();
   return (
     <img
-      src={`/api/v1/models/${modelId}/setup-sheet.svg?r=${revision}`}
+      src={inOwnUnits(`/api/v1/models/${modelId}/setup-sheet.svg?r=${revision}`)}
       alt="Set-up sheet: surfaces, rates, mixes, phases, switches, fail-safe and timers on one page"
       className="sheet w-full bg-white"
     />
@@ -26,10 +27,10 @@ export function SheetFields() {
   return (
     <div className="space-y-2">
       <p className="flex flex-wrap gap-2">
-        <a className="btn btn-sm" href={`${path}/setup-sheet.pdf`} target="_blank" rel="noreferrer">
+        <a className="btn btn-sm" href={inOwnUnits(`${path}/setup-sheet.pdf`)} target="_blank" rel="noreferrer">
           Set-up sheet (PDF)
         </a>
-        <a className="btn btn-sm" href={`${path}/setup-sheet.csv`} download="setup-sheet.csv">
+        <a className="btn btn-sm" href={inOwnUnits(`${path}/setup-sheet.csv`)} download="setup-sheet.csv">
           As a table (CSV)
         </a>
         <a className="btn btn-sm" href={`${path}/throws.csv`} download="throws.csv">

@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useContext, useState } from "react";
-import type { ControlSetup, ControlsAnswer, ControlsView, Finding, Fitting, Whole } from "../../../api/client";
+import type { ControlSetup, ControlsAnswer, ControlsView, Fitting, Said, Whole } from "../../../api/client";
 import { QuantityField } from "../../../components/quantity/QuantityField";
 import type { Quantity } from "../../../domain/units";
 import { useEditing } from "../editing";
@@ -132,17 +132,17 @@ export function WayNumber({
 }
 
 /** What is wrong, the worst first; what stops a flight stands out and says so. */
-export function Findings({ findings, none }: { findings: readonly Finding[]; none?: string }) {
+export function Findings({ findings, none }: { findings: readonly Said[]; none?: string }) {
   if (findings.length === 0) return none ? <p className="my-1">{none}</p> : null;
   return (
     <ul className="my-2 space-y-1" data-testid="findings">
       {findings.map((f) => (
         <li
           key={f.code + f.words}
-          className={`border-l-4 pl-2 ${f.stops ? "border-l-accent font-semibold text-accent" : "border-l-base-300"}`}
+          className={`border-l-4 pl-2 ${f.severity === "stop" ? "border-l-accent font-semibold text-accent" : "border-l-base-300"}`}
           data-finding={f.code}
         >
-          {f.stops ? "Do not fly: " : ""}
+          {f.severity === "stop" ? "Do not fly: " : ""}
           {f.words}
         </li>
       ))}
