@@ -12,6 +12,7 @@ from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.declare import Change, Keyed, Opens, Sister, declared, default_of, hinted, mark, unit_of
 from jinba.core.mass.readings import AxisReading, BenchOrder, BenchStep, SwungInertia
 from jinba.core.silhouettes import SILHOUETTES
+from jinba.core.spoken import spoken
 from jinba.core.walks import built_again, changes, shift_datum
 from tests.builders import model
 
@@ -147,7 +148,7 @@ def test_what_a_change_opens(change, kinds, words):
     c = everything()
     found = difference(c, change(c))
     assert found.changes == kinds
-    assert words in "; ".join(found.words)
+    assert words in spoken("; ".join(found.words))
     assert (found.stale == frozenset()) is not kinds
 
 

@@ -17,6 +17,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import Choices
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.frames import Axis, Response
+from jinba.core.spoken import spoken
 from jinba.formats.codec import from_json, to_json
 from jinba.persistence.database import make_engine, reading, unit_of_work
 from jinba.persistence.orm import GatePassRow, ModelRow, PackRow, PredictionRow, RecordRow, SetupRow
@@ -108,7 +109,7 @@ def test_what_a_change_made_stale_is_flown_again_and_then_is_not(session):
     after = history(session, model_id)
     assert after.configuration.number == 2
     assert known.setup.battery is not None
-    assert after.configuration.change_words == (f"{known.setup.battery.name} moved 10 mm forward",)
+    assert [spoken(w) for w in after.configuration.change_words] == [f"{known.setup.battery.name} moved 10 mm forward"]
     assert {"F1", "F2", "B7"} <= after.stale
     fly.stand_in_flies(session, next_sortie(session, model_id))
     assert not {"F1", "F2", "B7"} & history(session, model_id).stale

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import math
 
+from jinba.core.spoken import spoken
+
 
 class JinbaError(ValueError):
     """Base of every error the job can raise.
@@ -20,6 +22,10 @@ class JinbaError(ValueError):
         super().__init__(title)
         self.title = title
         self.context: dict[str, object] = context
+
+    def __str__(self) -> str:
+        """The line as it stands in logs and on a terminal, in metric units."""
+        return spoken(self.title)
 
 
 class OutOfRangeError(JinbaError):

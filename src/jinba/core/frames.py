@@ -260,6 +260,10 @@ def left_or_right(value: float) -> str:
     return "right" if value > 0 else "left"
 
 
+BEHIND = "behind: unstable"
+"""What is said of a balance point behind the neutral point, after its distance."""
+
+
 def station_words(x_m: float, datum: str) -> str:
     """Return a station [m aft of the datum] in words, without a sign: "229 mm ahead of the wing root leading edge"."""
     if abs(x_m) < 0.0005:

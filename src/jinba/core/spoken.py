@@ -89,6 +89,23 @@ def a_speed(value_mps: float, digits: int = 0) -> str:
     return _argument(Quantity.SPEED, value_mps, digits)
 
 
+_TYPED = {"m/s": (Quantity.SPEED, 1.0), "mm": (Quantity.LENGTH, 1e-3)}
+
+
+def an_amount(value: float, unit: str, digits: int = 1) -> str:
+    """Return a value in a unit of the rails and the log as it stands in a sentence; typed where a reader may have his own.
+
+    ``value`` in ``unit``.
+    """
+    typed = _TYPED.get(unit)
+    return f"{value:.{digits}f} {unit}".rstrip() if typed is None else _argument(typed[0], value * typed[1], digits)
+
+
+def plus_minus(value: float, sigma: float, unit: str, digits: int = 1) -> str:
+    """Return a value with one sigma as it stands in a sentence; both in ``unit``."""
+    return f"{an_amount(value, unit if unit in _TYPED else '', digits)} ± {an_amount(sigma, unit, digits)}"
+
+
 def _argument(quantity: Quantity, value: float, digits: int) -> str:
     return f"{_OPEN}{quantity.value} {value:.6g} {digits}{_CLOSE}"
 

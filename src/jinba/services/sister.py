@@ -46,6 +46,6 @@ def lessons(session: Session, known: History) -> str:
     if balance is None or stored is None:
         return "Its last sortie is not computed yet: there are no lessons."
     clear = [c for c in stored_causes(session, stored.id) if c.strength >= _CLEAR_STRENGTH]
-    found = "; ".join(f"{c.verdict} ({abs(c.value):.2g} \u00b1 {c.sigma:.1g} {c.unit})" for c in clear)
-    flown = f"After {len(known.landed)} sorties its static margin was {balance.value:.1f} \u00b1 {balance.sigma:.1f} %"
+    found = "; ".join(f"{c.verdict} ({c.words})" for c in clear)
+    flown = f"After {len(known.landed)} sorties its static margin was {balance.words}"
     return f"{flown}. {'Found: ' + found + '.' if clear else 'It flew as the bench had said.'}"

@@ -14,6 +14,7 @@ from jinba.core.errors import RefusedError
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import SILHOUETTES
+from jinba.core.spoken import spoken
 from tests.builders import model
 
 
@@ -93,7 +94,7 @@ def test_sensitivities_are_the_moment_rule():
     """10 mm of an item moves the balance by 10 m_i/m millimetres."""
     c = model()
     share = 10 * c.battery.mass_kg / balance_of(c).mass.mass_kg
-    assert any(f"{share:.1f} mm the same way" in s for s in sensitivities(c))
+    assert any(f"{share:.1f} mm the same way" in spoken(s) for s in sensitivities(c))
     assert load_of(c).rest_kg == pytest.approx(balance_of(c).mass.mass_kg - c.battery.mass_kg)
 
 
@@ -131,4 +132,4 @@ def test_a_heavy_item_off_the_centre_line_may_be_mirrored():
     words = next(s for s in sensitivities(c) if "mirror place of Wing camera" in s)
     y, m = balance_of(c).mass.y_m, balance_of(c).mass.mass_kg
     by_hand = abs((m * y - 0.08 * 0.30) / (m + 0.08) - y) * 1000
-    assert f"{by_hand:.1f} mm left" in words
+    assert f"{by_hand:.1f} mm left" in spoken(words)

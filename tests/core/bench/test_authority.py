@@ -28,6 +28,7 @@ from jinba.core.controls.mixing import Mix
 from jinba.core.controls.throws import RateStep
 from jinba.core.frames import Axis, Response
 from jinba.core.observe.situation import design_of
+from jinba.core.spoken import spoken
 from tests.builders import model, with_margin
 from tests.reference.linkages import ROLL
 
@@ -75,7 +76,7 @@ def test_the_fastest_dive_is_said_with_what_full_stick_pulls_there():
     assert found.load_factor is not None
     assert found.load_factor_dive is not None
     assert found.load_factor < found.load_factor_dive <= (fast / d.stall_speed_mps) ** 2 + 1e-9
-    assert f"In the fastest dive, {fast:.0f} m/s, it pulls {found.load_factor_dive:.0f} g." in found.words
+    assert f"In the fastest dive, {fast:.0f} m/s, it pulls {found.load_factor_dive:.0f} g." in spoken(found.words)
 
 
 def test_the_pull_out_height_is_that_of_the_integrated_path():

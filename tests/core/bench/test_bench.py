@@ -14,6 +14,7 @@ from jinba.core.configuration import JigReading, PublishedPoint, balance_of
 from jinba.core.observe.situation import design_of
 from jinba.core.said import Severity
 from jinba.core.silhouettes import SILHOUETTES
+from jinba.core.spoken import spoken
 from jinba.core.walks import shift_datum
 from tests.builders import model, with_margin
 
@@ -77,7 +78,7 @@ def test_the_jig_counts_and_the_disagreement_is_shown():
     read = replace(c, jig=JigReading(x + 0.014, 0.002, x))
     a = bench_answer(read)
     assert a.x_cg_m == pytest.approx(x + 0.014)
-    assert "14 mm behind the sum of items" in a.disagreement.words
+    assert "14 mm behind the sum of items" in spoken(a.disagreement.words)
     battery = read.battery
     assert battery is not None
     moved = replace(read, items=tuple(replace(i, x_m=i.x_m - 0.05) if i is battery else i for i in read.items))
@@ -129,4 +130,4 @@ def test_a_hot_day_raises_the_stall_speed_by_the_square_root_of_density():
     assert hot.density_kg_m3 / c.density_kg_m3 == pytest.approx(288.15 / 308.15, rel=1e-9)
     assert design_of(hot).stall_speed_mps / design_of(c).stall_speed_mps == pytest.approx(1.034, abs=0.006)
     stall = next(n for n in bench_answer(hot).numbers if n.key == "stall_speed")
-    assert any(i.name == "density altitude" and i.words.startswith("6") for i in stall.reason.inputs)
+    assert any(i.name == "density altitude" and spoken(i.words).startswith("6") for i in stall.reason.inputs)

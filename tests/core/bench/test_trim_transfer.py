@@ -20,6 +20,7 @@ from jinba.core.controls.transfer import Way, nearest_half_turns
 from jinba.core.controls.trim import deflection_for, pulses_for, surface_rest_rad
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.frames import Axis
+from jinba.core.spoken import spoken
 from tests.builders import model
 
 
@@ -53,7 +54,7 @@ def test_six_clicks_of_up_elevator_by_hand():
     moved = transfer(c, Way.CLEVIS)
     stands = f"{1000 * c.elevator.chord_m * 2 * math.sin(abs(c.elevator.resting_rad) / 2):.1f} mm"
     assert c.elevator.mechanical_rad < 0, "it was up a little before"
-    assert f"All trims centred: elevator up {stands}" in " ".join(moved.to_find)
+    assert f"All trims centred: elevator up {stands}" in spoken(" ".join(moved.to_find))
     assert moved.configuration.controls is not None
     assert moved.configuration.controls.to_find[:2] == ("Propeller off.", "Centre all trims.")
     changed = difference(c, moved.configuration)
@@ -107,7 +108,9 @@ def test_a_controller_forbids_radio_trims_and_takes_them_as_midpoints():
     assert (learned.elevator.clicks, learned.elevator.sub_trim_rad) == (0, 0.0)
     words = controls_answer(learned).midpoints
     assert len(words) == 2
-    assert all("µs" in w and "mm at" in w for w in words), "its trims are microseconds and millimetres, not clicks"
+    assert all("µs" in w and "mm at" in spoken(w) for w in words), (
+        "its trims are microseconds and millimetres, not clicks"
+    )
 
 
 def test_what_cannot_be_moved_is_said():

@@ -23,6 +23,7 @@ from jinba.core.mass.weighing import (
     span_reading,
     support_loads_kg,
 )
+from jinba.core.spoken import spoken
 
 SWEPT = Surface("wing", Role.WING, 0.0, 0.0, (Section(0.0, 0.0, 0.28), Section(0.6, 0.279785, 0.16)))
 STRAIGHT = Surface("wing", Role.WING, 0.1, 0.0, (Section(0.0, 0.0, 0.25), Section(0.8, 0.0, 0.25)))
@@ -83,7 +84,7 @@ def test_the_same_distance_further_out_on_a_swept_wing_is_another_balance_point(
     out = span_reading(SWEPT, behind_le_m=0.06, y_m=0.3, sigma_m=0.002)
     assert out.x_m - root.x_m == pytest.approx(0.279785 / 2)
     assert {c.code for c in out.caveats} == {"swept"}
-    assert "140 mm behind the root's" in out.caveats[0].words
+    assert "140 mm behind the root's" in spoken(out.caveats[0].words)
     assert out.sigma_m == pytest.approx(math.hypot(0.002, 0.279785 / 0.6 * 0.005)), (
         "a misplaced finger counts by the sweep"
     )

@@ -16,6 +16,7 @@ from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.errors import OutOfRangeError
 from jinba.core.plan.programme import CardState, programme, refusal
 from jinba.core.plan.weather import Verdict, Wind, judge_wind
+from jinba.core.spoken import spoken
 from tests.builders import model
 
 GATES = ("B1", "B2", "B4", "B5", "B6", "B7", "G1", "G2", "G7")
@@ -129,7 +130,7 @@ def test_every_kind_of_change_makes_something_stale_and_balance_reopens_the_bala
     moved = replace(c, items=tuple(replace(i, x_m=i.x_m + 0.012) if i is battery else i for i in c.items))
     d = difference(c, moved)
     assert {"B7", "F2", "F7", "F12", "F14"} <= d.stale
-    assert d.words == ("Battery moved 12 mm aft",)
+    assert [spoken(w) for w in d.words] == ["Battery moved 12 mm aft"]
     assert difference(c, c).stale == frozenset()
     relinked = replace(c, elevator=replace(c.elevator, horn_arm_m=0.02))
     assert {"B4", "F2"} <= difference(c, relinked).stale

@@ -1586,7 +1586,7 @@ export interface components {
              * Caveats
              * @default []
              */
-            caveats: components["schemas"]["Caveat"][];
+            caveats: components["schemas"]["Said"][];
         };
         /**
          * BallastStation
@@ -1673,7 +1673,7 @@ export interface components {
             /** Tendencies */
             tendencies: components["schemas"]["Tendency"][];
             /** Caveats */
-            caveats: components["schemas"]["Caveat"][];
+            caveats: components["schemas"]["Said"][];
             /** Thumb */
             thumb: string;
             /** Pack Key */
@@ -1683,7 +1683,7 @@ export interface components {
             /** Adequacy */
             adequacy: components["schemas"]["Adequacy"][];
             /** Twist */
-            twist: components["schemas"]["TwistFinding"][];
+            twist: components["schemas"]["Said"][];
             /** Schools */
             schools: components["schemas"]["School"][];
             /** Remedies */
@@ -2009,6 +2009,8 @@ export interface components {
          * Cause
          * @description An unknown with what the flights say: value and sigma before and after (in ``unit``), strength and evidence.
          *
+         *     ``words``: its size; which way stands in the verdict.
+         *
          *     ``strength`` = |mean| / prior sigma; ``separated``: the flights have narrowed it enough to act on.
          */
         Cause: {
@@ -2018,6 +2020,8 @@ export interface components {
             name: string;
             /** Verdict */
             verdict: string;
+            /** Words */
+            words: string;
             /** Unit */
             unit: string;
             /** Value */
@@ -2034,16 +2038,6 @@ export interface components {
             evidence: components["schemas"]["Evidence"][];
             /** Tell Apart */
             tell_apart: string;
-        };
-        /**
-         * Caveat
-         * @description A reason to trust a result less: ``code`` for machines, ``words`` for the pilot.
-         */
-        Caveat: {
-            /** Code */
-            code: string;
-            /** Words */
-            words: string;
         };
         /**
          * ChannelUse
@@ -2368,9 +2362,9 @@ export interface components {
             /** Trim Warning */
             trim_warning: string;
             /** Radio */
-            radio: components["schemas"]["Finding"][];
+            radio: components["schemas"]["Said"][];
             /** Stabiliser */
-            stabiliser: components["schemas"]["Finding"][];
+            stabiliser: components["schemas"]["Said"][];
             /** Midpoints */
             midpoints: string[];
             /** Gains */
@@ -2394,7 +2388,7 @@ export interface components {
             /** Sortie Trims */
             sortie_trims: components["schemas"]["SortieTrim"][];
             /** Squawks */
-            squawks: components["schemas"]["Squawk"][];
+            squawks: components["schemas"]["Said"][];
             level: components["schemas"]["LevelCorrection"] | null;
             /** Proofs */
             proofs: components["schemas"]["CardProof"][];
@@ -2627,23 +2621,6 @@ export interface components {
              * @default 0.65
              */
             hinge_fraction: number;
-        };
-        /**
-         * Finding
-         * @description What is wrong or worth knowing, in words; ``stops`` when the model must not fly like this; ``about`` which parts.
-         */
-        Finding: {
-            /** Code */
-            code: string;
-            /** Words */
-            words: string;
-            /** Stops */
-            stops: boolean;
-            /**
-             * About
-             * @default []
-             */
-            about: string[];
         };
         /**
          * Fingers
@@ -3225,6 +3202,11 @@ export interface components {
              * Format: date-time
              */
             recorded_at: string;
+            /**
+             * Said
+             * @description What it says, one sentence a measure.
+             */
+            readonly said: string[];
         };
         /**
          * LogRecord
@@ -3544,7 +3526,7 @@ export interface components {
             /** Power Shift M */
             power_shift_m: number;
             /** Caveats */
-            caveats: components["schemas"]["Caveat"][];
+            caveats: components["schemas"]["Said"][];
         };
         /**
          * NeutralPulse
@@ -3644,7 +3626,7 @@ export interface components {
              * Caveats
              * @default []
              */
-            caveats: components["schemas"]["Caveat"][];
+            caveats: components["schemas"]["Said"][];
             /**
              * Below Zero
              * @default
@@ -4219,7 +4201,7 @@ export interface components {
         Role: "wing" | "tail" | "canard";
         /**
          * Said
-         * @description A sentence with its code and its severity.
+         * @description A sentence with its code and its severity; ``about`` which parts, by key or name.
          */
         Said: {
             /** Code */
@@ -4227,6 +4209,11 @@ export interface components {
             severity: components["schemas"]["Severity"];
             /** Words */
             words: string;
+            /**
+             * About
+             * @default []
+             */
+            about: string[];
         };
         /**
          * Saturation
@@ -4564,16 +4551,6 @@ export interface components {
             sigma_m: number;
         };
         /**
-         * Squawk
-         * @description Something to be looked at before the next flight, and what to look for.
-         */
-        Squawk: {
-            /** Code */
-            code: string;
-            /** Words */
-            words: string;
-        };
-        /**
          * Stabiliser
          * @description A gyro or flight controller as it is set.
          *
@@ -4840,7 +4817,7 @@ export interface components {
          * Tendency
          * @description One behaviour: ``value`` and ``sigma`` in ``unit``, wanted ``low`` to ``high``, ends in words, scale of the rail.
          *
-         *     ``verdict`` in a pilot's words; ``settled`` when the value lies in its band.
+         *     ``verdict`` in a pilot's words, ``words`` the amount without a sign; ``settled`` when the value lies in its band.
          */
         Tendency: {
             /** Key */
@@ -4867,6 +4844,8 @@ export interface components {
             rail_high: number;
             /** Verdict */
             verdict: string;
+            /** Words */
+            words: string;
             /** Settled */
             settled: boolean;
         };
@@ -5026,19 +5005,7 @@ export interface components {
             /** Windup Rad */
             windup_rad: number;
             /** Findings */
-            findings: components["schemas"]["Finding"][];
-        };
-        /**
-         * TwistFinding
-         * @description What the measured twist of one surface means: ``alarm`` when it must be put right before flying.
-         */
-        TwistFinding: {
-            /** Surface */
-            surface: string;
-            /** Alarm */
-            alarm: boolean;
-            /** Words */
-            words: string;
+            findings: components["schemas"]["Said"][];
         };
         /**
          * Verdict
@@ -6348,7 +6315,10 @@ export interface operations {
     };
     balanceSheet: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Units of the reader, as in the header Jinba-Units: length=in,mass=oz */
+                units?: string;
+            };
             header?: never;
             path: {
                 model_id: string;
@@ -6380,6 +6350,8 @@ export interface operations {
         parameters: {
             query?: {
                 y_m?: number | null;
+                /** @description Units of the reader, as in the header Jinba-Units: length=in,mass=oz */
+                units?: string;
             };
             header?: never;
             path: {
@@ -7182,7 +7154,10 @@ export interface operations {
     };
     setupSheet: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Units of the reader, as in the header Jinba-Units: length=in,mass=oz */
+                units?: string;
+            };
             header?: never;
             path: {
                 model_id: string;

@@ -17,6 +17,7 @@ const roll = (value: number, settled = false): Tendency => ({
   rail_low: -12,
   rail_high: 12,
   verdict: settled ? "it stays level" : "the left wing goes down",
+  words: `${Math.abs(value).toFixed(1)} ± 1.0 °/s ${value < 0 ? "left wing down" : ""}`.trim(),
   settled,
 });
 

@@ -1,5 +1,4 @@
 import type { Board, Tendency } from "../api/client";
-import { amount } from "./Rail";
 
 type Column = Board["columns"][number];
 
@@ -39,7 +38,7 @@ function Spark({ series }: { series: Tendency[] }) {
     H - 3 - ((Math.min(Math.max(v, t.rail_low), t.rail_high) - t.rail_low) / (t.rail_high - t.rail_low)) * (H - 6);
   const x = (i: number) => 12 + (i * (W - 24)) / Math.max(series.length - 1, 1);
   return (
-    <svg width={W} height={H} role="img" aria-label={series.map((s) => amount(s)).join(", then ")} className="shrink-0">
+    <svg width={W} height={H} role="img" aria-label={series.map((s) => s.words).join(", then ")} className="shrink-0">
       <rect
         x={0}
         y={y(t.high)}
@@ -150,7 +149,7 @@ function Cell({ column, rowKey }: { column: Column; rowKey: string }) {
         width={CELL}
         height={ROW - 8}
         role="img"
-        aria-label={`${predicted ? `predicted ${amount(predicted)}; ` : ""}flown ${amount(flown)}${trimmed ? `; after its trim clicks ${amount(landed)}` : ""}`}
+        aria-label={`${predicted ? `predicted ${predicted.words}; ` : ""}flown ${flown.words}${trimmed ? `; after its trim clicks ${landed.words}` : ""}`}
       >
         <rect
           x={px(flown.low)}

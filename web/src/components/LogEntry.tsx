@@ -1,10 +1,8 @@
 import { Link } from "react-router";
-import type { Card, LogLine, Reading } from "../api/client";
+import type { Card, LogLine } from "../api/client";
 
 interface Props {
   line: LogLine;
-  /** The words of a direction, as the program has them. */
-  way: (response: string) => string;
   card: Card | undefined;
   /** Where it is corrected; left out where it can only be chosen. */
   correct?: string;
@@ -14,7 +12,7 @@ interface Props {
 }
 
 /** An entry of the log: what was said, whether it counts, who logged it and when. */
-export function LogEntry({ line, way, card, correct, readOnly, busy, onChoose }: Props) {
+export function LogEntry({ line, card, correct, readOnly, busy, onChoose }: Props) {
   const { record } = line;
   const state = line.replaced
     ? "corrected by a later entry"
@@ -46,33 +44,12 @@ export function LogEntry({ line, way, card, correct, readOnly, busy, onChoose }:
           </span>
         )}
       </div>
-      <p className="text-sm">
-        {[
-          ...(record.left_alone === false ? ["could not be left alone"] : []),
-          ...record.readings.map((r) => spokenReading(r, card, way)),
-          ...(record.note ? [`"${record.note}"`] : []),
-        ].join("; ") || "nothing measured"}
-      </p>
+      <p className="text-sm">{line.said.join("; ") || "nothing measured"}</p>
       <p className="label-small">
         {[...(state ? [state] : []), ...(line.replaces ? ["a correction"] : []), who(line)].join("; ")}
       </p>
     </li>
   );
-}
-
-function spokenReading(reading: Reading, card: Card | undefined, words: (response: string) => string): string {
-  const capture = card?.captures.find((c) => c.key === reading.key);
-  const label = capture?.label ?? reading.key.replaceAll("_", " ");
-  if (reading.choice) {
-    const option = capture?.options.find((o) => o.key === reading.choice);
-    return `${label}: ${option?.words ?? reading.choice}`;
-  }
-  const way = reading.direction ? ` ${words(reading.direction)}` : "";
-  const amount = capture?.kind === "stick" ? `${Math.round((reading.number ?? 0) * 100)} %` : `${reading.number ?? ""}`;
-  const plural = capture?.kind === "stick" ? "of full stick" : (capture?.unit ?? "");
-  const unit = plural === "clicks" && reading.number === 1 ? "click" : plural;
-  if (reading.none) return `${label}: none${reading.number ? ` in ${reading.number} ${unit}` : ""}`;
-  return `${label}: ${amount} ${unit}${way}`;
 }
 
 function who(line: LogLine): string {

@@ -1,5 +1,4 @@
 import type { Tendency } from "../api/client";
-import { UNSTABLE } from "./quantity/station";
 
 interface Mark {
   tendency: Tendency;
@@ -79,7 +78,7 @@ export function Rail({
             key={m.kind}
             className={`mx-2 inline-block whitespace-nowrap ${m.kind === "predicted" ? "text-info" : "font-semibold"}`}
           >
-            {words[m.kind]} {amount(m.tendency)}
+            {words[m.kind]} {m.tendency.words}
           </span>
         ))}
       </p>
@@ -87,18 +86,8 @@ export function Rail({
   );
 }
 
-/** The value of a behaviour in words, without a sign. */
-export function amount(t: Tendency): string {
-  if (t.key === "static_margin" && t.value < 0)
-    return `${(-t.value).toFixed(1)} ± ${t.sigma.toFixed(1)} ${t.unit} ${UNSTABLE}`;
-  if (t.key === "static_margin" || t.key === "stall_speed")
-    return `${t.value.toFixed(1)} ± ${t.sigma.toFixed(1)} ${t.unit}`;
-  const side = Math.abs(t.value) < 0.05 ? "" : ` ${t.value < 0 ? t.left : t.right}`;
-  return `${Math.abs(t.value).toFixed(1)} ± ${t.sigma.toFixed(1)} ${t.unit}${side}`;
-}
-
 function describe(marks: Mark[]): string {
-  return marks.map((m) => `${m.kind === "predicted" ? "predicted" : "found"}: ${amount(m.tendency)}`).join("; ");
+  return marks.map((m) => `${m.kind === "predicted" ? "predicted" : "found"}: ${m.tendency.words}`).join("; ");
 }
 
 /** The normal curve of a tendency on the rail, as far as the rail goes; empty where less than two points lie on it. */

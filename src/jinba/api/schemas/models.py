@@ -6,11 +6,12 @@ import uuid
 from datetime import datetime
 from typing import Annotated
 
-from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, computed_field, model_validator
 
 from jinba.core.airframe.parts import Airframe
 from jinba.core.bench.answer import BenchAnswer
 from jinba.core.cards.model import Card, CardRecord
+from jinba.core.cards.record_words import record_words
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.compose import Choices, Correction
@@ -201,6 +202,12 @@ class LogLine(BaseModel):
     device_name: str
     flown_at: datetime | None
     recorded_at: datetime
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def said(self) -> tuple[str, ...]:
+        """What it says, one sentence a measure."""
+        return record_words(self.record)
 
 
 class SortieDetail(BaseModel):

@@ -18,7 +18,7 @@ from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import Belief, prior_of
-from jinba.core.frames import forward_or_aft, station_words
+from jinba.core.frames import BEHIND, forward_or_aft, station_words
 from jinba.core.mass.items import ItemKind, sum_items
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design, Trims, design_of, resting_trims
@@ -259,7 +259,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                     Input("MAC", a_length(p.mac_m)),
                 ),
             ),
-            below_zero="behind: unstable",
+            below_zero=BEHIND,
         ),
         Number(
             "risk",

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from jinba.core.diagnose.update import Belief
 from jinba.core.observe.measures import Datum
 from jinba.core.observe.parameters import PARAMETERS, Array, P
+from jinba.core.spoken import plus_minus
 
 NOT_SEPARATED = 0.75
 """Posterior over prior sigma above which the flights say little about an unknown."""
@@ -25,12 +26,15 @@ class Evidence:
 class Cause:
     """An unknown with what the flights say: value and sigma before and after (in ``unit``), strength and evidence.
 
+    ``words``: its size; which way stands in the verdict.
+
     ``strength`` = |mean| / prior sigma; ``separated``: the flights have narrowed it enough to act on.
     """
 
     key: str
     name: str
     verdict: str
+    words: str
     unit: str
     value: float
     sigma: float
@@ -136,6 +140,7 @@ def _in_words(
         key=info.key,
         name=info.name,
         verdict=info.positive if positive else info.negative,
+        words=plus_minus(abs(value), sigma, info.unit, 3 if info.unit == "Cm" else 1),
         unit=info.unit,
         value=value,
         sigma=sigma,

@@ -10,6 +10,7 @@ from jinba.core.cards.model import CaptureKind, CardRecord, Outcome
 from jinba.core.diagnose.sorties import LoggedSortie, sortie_data
 from jinba.core.errors import JinbaError
 from jinba.core.observe.readings import signed_number
+from jinba.core.spoken import plus_minus
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,6 +96,6 @@ def _one(key: str, a: _Value, b: _Value, again: _Value) -> Reversal:
         else "but it drifted as much by itself: fly it once more"
     )
     words = (
-        f"{a[0]}: {abs(effect):.2g} ± {sigma:.2g} {a[1]} {'more' if effect > 0 else 'less'} with the change; {verdict}."
+        f"{a[0]}: {plus_minus(abs(effect), sigma, a[1])} {'more' if effect > 0 else 'less'} with the change; {verdict}."
     )
     return Reversal(key, a[1], a[2], b[2], again[2], effect, sigma, drift, proved, words)

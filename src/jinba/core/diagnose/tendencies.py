@@ -10,10 +10,12 @@ import numpy as np
 
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief
+from jinba.core.frames import BEHIND
 from jinba.core.observe import predictions
 from jinba.core.observe.parameters import COUNT, Array
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Design, Trims, design_of
+from jinba.core.spoken import plus_minus
 from jinba.core.uncertainty import normal_cdf
 
 _STEP = 1e-4
@@ -26,7 +28,7 @@ POWER_PITCH_LIMIT = 67.0
 class Tendency:
     """One behaviour: ``value`` and ``sigma`` in ``unit``, wanted ``low`` to ``high``, ends in words, scale of the rail.
 
-    ``verdict`` in a pilot's words; ``settled`` when the value lies in its band.
+    ``verdict`` in a pilot's words, ``words`` the amount without a sign; ``settled`` when the value lies in its band.
     """
 
     key: str
@@ -41,6 +43,7 @@ class Tendency:
     rail_low: float
     rail_high: float
     verdict: str
+    words: str
     settled: bool
 
 
@@ -201,8 +204,19 @@ def _in_words(
         rail_low,
         rail_high,
         verdict,
+        _amount(rail, value, sigma),
         settled,
     )
+
+
+def _amount(rail: _Rail, value: float, sigma: float) -> str:
+    """Its size, and its side in words: no sign is lost, and none has to be read."""
+    size = plus_minus(abs(value), sigma, rail.unit)
+    if rail.key == "static_margin":
+        return f"{size} {BEHIND}" if value < 0 else size
+    if rail.key == "stall_speed" or abs(value) < 0.05:
+        return size
+    return f"{size} {rail.left if value < 0 else rail.right}"
 
 
 def _bands(key: str, design: Design) -> tuple[float, float, float, float]:

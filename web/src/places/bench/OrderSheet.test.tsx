@@ -89,7 +89,7 @@ describe("the bench's work order", () => {
     };
     const proved = show(
       { order: order ?? null },
-      { code: "proved", severity: "good", words: "Proved: it reads 0.3 mm aft." },
+      { code: "proved", severity: "good", words: "Proved: it reads 0.3 mm aft.", about: [] },
     );
     fireEvent.click(screen.getByText("Put it away"));
     expect(proved.edit.mock.lastCall?.[1]).toBe("work order put away");

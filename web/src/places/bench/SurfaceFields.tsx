@@ -1,4 +1,4 @@
-import type { Airframe, Section, Surface, Said } from "../../api/client";
+import type { Airframe, Said, Section, Surface } from "../../api/client";
 import { type Change, Choice, Group, Measure, SmallButton, useEditing } from "./editing";
 import { OutlineTools, SectionChoice } from "./OutlineFields";
 

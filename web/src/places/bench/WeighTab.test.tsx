@@ -38,7 +38,11 @@ it("says which way up the model is held: a low wing would roll over between the 
 it("turns a place on a swept wing into a station by the program, and keeps what cannot be read", async () => {
   const swept = "On this swept wing the same distance measured at the root would be another balance point.";
   const asked = served({
-    "/weighing": reading({ x_m: 0.083, how: "held on the wing", caveats: [{ code: "swept", words: swept }] }),
+    "/weighing": reading({
+      x_m: 0.083,
+      how: "held on the wing",
+      caveats: [{ code: "swept", severity: "warning", words: swept, about: [] }],
+    }),
   });
   const bench = stage();
   choose("held on the wing");
@@ -140,7 +144,10 @@ it("finds where a loose wing goes and draws it there", async () => {
 });
 
 it("uses a published point only with the reason the pilot writes down", async () => {
-  const maiden = { ...anAnswer().maiden, published: { code: "behind", severity: "warning" as const, words: "behind" } };
+  const maiden = {
+    ...anAnswer().maiden,
+    published: { code: "behind", severity: "warning" as const, words: "behind", about: [] },
+  };
   const bench = stage(aSetup(), anAnswer({ maiden }));
   await fill("Published balance point", "160 mm");
   await expect.poll(() => bench.now().published?.x_m).toBe(0.16);

@@ -120,9 +120,7 @@ function Causes({ causes }: { causes: Cause[] }) {
             <details open={c.strength > 0.9}>
               <summary>
                 <span className="font-semibold">{c.strength < 0.25 ? `${c.name}: as expected` : c.verdict}</span>
-                <span className="float-right text-sm">
-                  {c.value.toFixed(c.unit === "Cm" ? 3 : 1)} ± {c.sigma.toFixed(c.unit === "Cm" ? 3 : 1)} {c.unit}
-                </span>
+                <span className="float-right text-sm">{c.words}</span>
                 <span aria-hidden="true" className="clear-both mt-1 block h-2 bg-base-300">
                   <span
                     className="block h-2 bg-base-content"

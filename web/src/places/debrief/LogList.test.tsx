@@ -5,7 +5,7 @@ import userEvent from "@testing-library/user-event";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { afterEach, expect, it } from "vitest";
 import type { Card, LogLine, ModelDetail, SortieDetail } from "../../api/client";
-import { aReading, aRecord } from "../../api/records";
+import { aRecord } from "../../api/records";
 import { keys } from "../../queries/models";
 import { server } from "../../testing/server";
 import { LogList } from "./LogList";
@@ -13,16 +13,7 @@ import { LogList } from "./LogList";
 const CARD = {
   id: "F2",
   title: "Pitch trim at cruise",
-  captures: [
-    { key: "pitch_clicks", kind: "count", label: "Elevator clicks in all", unit: "clicks", options: [] },
-    {
-      key: "left_over",
-      kind: "rating",
-      label: "Hands off now, the nose",
-      unit: "",
-      options: [{ key: "rises", words: "nose rises" }],
-    },
-  ],
+  captures: [],
 } as unknown as Card;
 
 const line = (id: string, more: Partial<LogLine>): LogLine => ({
@@ -37,23 +28,15 @@ const line = (id: string, more: Partial<LogLine>): LogLine => ({
   device_name: "phone",
   flown_at: null,
   recorded_at: "2026-05-01T10:00:00Z",
+  said: [],
   ...more,
 });
 
-const said = aRecord({
-  card_id: "F2",
-  outcome: "done",
-  note: "gusty",
-  readings: [
-    aReading({ key: "pitch_clicks", number: 1, direction: "nose_up" }),
-    aReading({ key: "left_over", choice: "rises" }),
-  ],
-});
+const said = ["Elevator clicks in all: 1 click nose up", '"gusty"'];
 
 function show(log: LogLine[], readOnly = false) {
   const cache = new QueryClient({ defaultOptions: { queries: { retry: false, staleTime: 60_000 } } });
   cache.setQueryData(keys.sortie("s1"), { id: "s1", cards: [CARD], log } as unknown as SortieDetail);
-  cache.setQueryData(keys.directions("tail"), { responses: { nose_up: { model: "nose up" } }, controls: {} });
   const model = { id: "m1", read_only: readOnly, pitch_control: "tail", setup: {} } as unknown as ModelDetail;
   const router = createMemoryRouter([
     { path: "/", element: <Outlet context={model} />, children: [{ index: true, element: <LogList sortieId="s1" /> }] },
@@ -68,12 +51,10 @@ function show(log: LogLine[], readOnly = false) {
 
 afterEach(cleanup);
 
-it("says what was logged in words, one click as one click, with its direction and note", () => {
-  show([line("a", { record: said })]);
+it("says what was logged in the program's words", () => {
+  show([line("a", { said })]);
   const entry = screen.getByText(/Elevator clicks in all/);
-  expect(entry.textContent).toBe(
-    'Elevator clicks in all: 1 click nose up; Hands off now, the nose: nose rises; "gusty"',
-  );
+  expect(entry.textContent).toBe('Elevator clicks in all: 1 click nose up; "gusty"');
   expect(screen.getByRole("link", { name: "Correct" }).getAttribute("href")).toBe("/m/m1/fly?sortie=s1&entry=a");
 });
 
@@ -108,6 +89,6 @@ it("opens by itself where two devices disagree, says which counts, and lets a pe
 });
 
 it("offers nothing to change on a model that is kept read-only", () => {
-  show([line("a", { record: said })], true);
+  show([line("a", { said })], true);
   expect(screen.queryByRole("link", { name: "Correct" })).toBeNull();
 });

@@ -1,7 +1,6 @@
 import { LogEntry } from "../../components/LogEntry";
 import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
-import { useDirections } from "../../queries/models";
 import { useChooseRecord, useSortie } from "../../queries/sorties";
 
 /** What was logged: every entry, which one counts, who logged it when; corrected here, never overwritten. */
@@ -9,11 +8,9 @@ export function LogList({ sortieId }: { sortieId: string }) {
   const model = useTheModel();
   const sortie = useSortie(sortieId);
   const choose = useChooseRecord();
-  const directions = useDirections(model);
   if (sortie.isPending) return <Loading words="Fetching the log…" />;
   if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
   const { cards, log } = sortie.data;
-  const way = (response: string) => directions.data?.responses[response]?.model ?? "";
   const contested = log.some((l) => l.contested);
   return (
     <details className="mt-5" open={contested} data-testid="log">
@@ -29,7 +26,6 @@ export function LogList({ sortieId }: { sortieId: string }) {
           <LogEntry
             key={line.id}
             line={line}
-            way={way}
             card={cards.find((c) => c.id === line.record.card_id)}
             correct={`/m/${model.id}/fly?sortie=${sortieId}&entry=${line.id}`}
             readOnly={model.read_only}

@@ -2,14 +2,12 @@ import type { Card, LogLine } from "../../api/client";
 import { LogEntry } from "../../components/LogEntry";
 import { useTheModel } from "../../components/model-context";
 import { ProblemNote } from "../../components/ui/feedback";
-import { useDirections } from "../../queries/models";
 import { useChooseRecord } from "../../queries/sorties";
 
 /** What two devices say of a card without knowing of each other: both shown, the more cautious one counts until one is chosen. */
 export function Contested({ lines, cards }: { lines: LogLine[]; cards: Record<string, Card> }) {
   const model = useTheModel();
   const choose = useChooseRecord();
-  const directions = useDirections(model);
   if (lines.length === 0) return null;
   return (
     <section className="sheet mb-2 border-l-4 border-l-accent p-2" data-testid="contested">
@@ -22,7 +20,6 @@ export function Contested({ lines, cards }: { lines: LogLine[]; cards: Record<st
           <LogEntry
             key={line.id}
             line={line}
-            way={(response) => directions.data?.responses[response]?.model ?? ""}
             card={cards[line.record.card_id]}
             readOnly={model.read_only}
             busy={choose.isPending}

@@ -1,0 +1,38 @@
+"""What an entry of the log says, in words."""
+
+from __future__ import annotations
+
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.model import Capture, CaptureKind, CardRecord, Reading
+from jinba.core.frames import words_for
+from jinba.core.spoken import an_amount
+
+
+def record_words(record: CardRecord) -> tuple[str, ...]:
+    """Return what was said of a card, one sentence a measure, without a sign; empty where nothing was measured."""
+    card = CARDS.get(record.card_id)
+    captures = {} if card is None else {c.key: c for c in card.captures}
+    alone = ("could not be left alone",) if record.left_alone is False else ()
+    note = (f'"{record.note}"',) if record.note else ()
+    return (*alone, *(_reading(r, captures.get(r.key)) for r in record.readings), *note)
+
+
+def _reading(reading: Reading, capture: Capture | None) -> str:
+    label = reading.key.replace("_", " ") if capture is None else capture.label
+    if reading.choice is not None:
+        options = {} if capture is None else {o.key: o.words for o in capture.options}
+        return f"{label}: {options.get(reading.choice, reading.choice)}"
+    amount = "" if reading.number is None else _amount(reading.number, capture)
+    if reading.none:
+        return f"{label}: none" + (f" in {amount}" if amount else "")
+    way = "" if reading.direction is None else words_for(reading.direction).model
+    return " ".join(part for part in (f"{label}:", amount, way) if part)
+
+
+def _amount(number: float, capture: Capture | None) -> str:
+    if capture is not None and capture.kind is CaptureKind.STICK:
+        return f"{number:.0%} of full stick"
+    unit = "" if capture is None else capture.unit
+    if unit in ("clicks", "") or (number == int(number) and unit not in ("m/s", "mm")):
+        return f"{number:g} {'click' if unit == 'clicks' and number == 1 else unit}".rstrip()
+    return an_amount(number, unit)
