@@ -60,6 +60,24 @@ def test_keys_jump_along_the_loop_and_are_listed(browser):
     b.see("this list")
 
 
+def test_sentences_follow_the_pilots_units_at_once_and_stay_so(browser):
+    b = browser
+    model_id = scree(b)
+    b.open(f"/m/{model_id}/rework")
+    b.see("What to do")
+    b.see("mm at")
+    b.press("metric")
+    b.until(lambda: " in at " in b.text and "mm at" not in b.text, "the surface to stand in inches")
+    b.driver.refresh()
+    b.see(" in at ")
+    b.open(f"/m/{model_id}/bench")
+    b.press("Weigh")
+    sheet = b.until(lambda: b.all("a[href*='balance-sheet']"), "the paper")[0]
+    assert "units=length%3Din" in sheet.get_attribute("href")
+    b.press("imperial")
+    b.see("metric")
+
+
 def test_the_tandem_on_the_shelf_comes_to_the_bench_with_both_wings(browser):
     b = browser
     b.open("/?shelf")

@@ -15,7 +15,7 @@ from tests.builders import model, trimmed, with_margin
 
 
 def behaviour(key: str, value: float, low: float, high: float) -> Tendency:
-    return Tendency(key, key, "left", "right", "", value, 1.0, low, high, -50.0, 50.0, "", low <= value <= high)
+    return Tendency(key, key, "left", "right", "", value, 1.0, low, high, -50.0, 50.0, "", "", low <= value <= high)
 
 
 def test_the_worst_is_the_one_furthest_out_in_widths_of_its_own_band():
