@@ -105,6 +105,7 @@ class Bars:
         Derived here (docs/methods/linkage.md).
         """
         square = (self.distance - a[0]) ** 2 + (self.rise - a[1]) ** 2
+        # The law of cosines in the triangle arm pin, hinge, horn pin; its two solutions are the two branches.
         turn = _turn(np.asarray(length) ** 2 - square - np.asarray(self.horn) ** 2, self.horn, square)
         f = self._towards_hinge(a) + np.sign(self._neutral[0]) * turn
         # The angle next to neutral: a surface never goes round the long way.
@@ -127,9 +128,11 @@ class Bars:
         """
         x, y = b[0] - a[0], b[1] - a[1]
         length = np.hypot(x, y)
+        # A rod does not stretch: both pins move equally fast along it, whatever they do across it.
         along_arm = np.asarray(self.arm) * (x * np.cos(arm) - y * self.arm_side * np.sin(arm)) / length
         along_horn = (x * np.cos(horn) - y * self.horn_side * np.sin(horn)) / length
         with np.errstate(divide="ignore", invalid="ignore"):
+            # At a dead centre the horn's speed along the rod is zero: infinite slope is the answer, not an error.
             slope = self.horn_side * along_arm / (np.asarray(self.horn) * along_horn)
         return slope, np.arcsin(np.clip(np.abs(along_horn), 0.0, 1.0))
 
@@ -170,5 +173,6 @@ def lead(bars: Bars, deflection: Floats) -> Floats:
     a = bars.arm_pin(arm)
     here, _ = bars.slope(a, b, arm, horn)
     start_a, start_b = bars.arm_pin(bars.arm_lean), bars.horn_pin(bars.horn_lean)
+    # Behind a dead centre the slope has the other sign: the surface would come back. That solution is none.
     at_neutral, _ = bars.slope(start_a, start_b, np.asarray(bars.arm_lean), np.asarray(bars.horn_lean))
     return np.where(here * at_neutral > 0.0, arm - bars.arm_lean, np.nan)

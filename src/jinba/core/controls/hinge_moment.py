@@ -31,6 +31,7 @@ def hinge_moment_coefficients(flap_ratio: float) -> tuple[float, float]:
     u = 0.5 * (node + 1.0)
     t = hinge + (math.pi - hinge) * u**2
     dt = 0.5 * weight * 2.0 * u * (math.pi - hinge)
+    # Squeezed towards the hinge, where the loading has its logarithm: 80 points then hold eight digits.
     x = 0.5 * (1.0 - np.cos(t))
     arm_dx = (x - (1.0 - flap_ratio)) * 0.5 * np.sin(t) * dt / flap_ratio**2
     lift = 4.0 * (1.0 + np.cos(t)) / np.sin(t)

@@ -129,11 +129,13 @@ def _order(
     def total(part: Mapping[Axis, float]) -> float:
         return surface_rest_rad(f, dict(part), inverted_v=inverted_v)
 
+    # A controller's learned midpoint moves the servo's neutral: the clevis holds what is left without it.
     learned = 0.0 if f.learned_us is None else deflection_for(f, f.learned_us - NEUTRAL_US)
     start = total({a: r.rest_rad for a, r in rests.items()})
     radio = total({a: r.sub_trim_rad for a, r in rests.items()})
     clevis = total({a: r.mechanical_rad for a, r in rests.items()}) - learned
     rest = total(wanted)
+    # From where the linkage stands now, not from its drawing: the four-bar is not straight, and turns add up on it.
     half = nearest_half_turns(f, clevis, rest) if way is Way.CLEVIS else 0
     turned = turned_from(f, clevis, half)
     held = rest - clevis - turned

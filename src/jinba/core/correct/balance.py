@@ -79,9 +79,11 @@ def correct_balance(
     now = design.static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     wanted = wanted_margin(configuration, sigma)
+    # Forward is the safe side: it may be done in one go. Aft is done in small steps, short of what is not known.
     step = max(-LARGEST_AFT_STEP, min(LARGEST_STEP, _hedged(wanted - now, sigma)))
     if battery_m is None and abs(step) < smallest_step(sigma):
         return BalanceChange(configuration, (), wanted, 0.0)
+    # More margin is a balance point further forward, and forward is negative.
     shift_m = -step * mac
     moved, action = _move_battery(configuration, shift_m, battery_m)
     actions = [action] if action is not None else []
@@ -98,6 +100,7 @@ def _move_battery(c: Configuration, shift_m: float, chosen_m: float | None) -> t
     if battery is None or battery.bay_m is None:
         return c, None
     total = balance_of(c).mass.mass_kg
+    # The whole model's moment moves with one part: small parts must go far.
     ideal = battery.x_m + (shift_m * total / battery.mass_kg if chosen_m is None else chosen_m)
     low, high = battery.bay_m
     x = max(low, min(high, ideal))
@@ -130,6 +133,7 @@ def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Actio
     mass = ballast_mass_kg(
         mass_kg=balance.mass.mass_kg, x_cg_m=balance.x_m, x_target_m=balance.x_m + shift_m, x_ballast_m=station
     )
+    # Lead is weighed on a kitchen scale: a piece below what it shows is no order.
     piece = 0.005 if balance.mass.mass_kg > 1.0 else 0.001
     mass = round(mass / piece) * piece
     if mass <= 0:

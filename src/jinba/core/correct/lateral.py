@@ -42,6 +42,7 @@ def correct_lateral(
     offset = design.balance.mass.y_m / span + mean
     if abs(offset) < _SMALLEST_LATERAL:
         return configuration, None, None
+    # Lead in a tip cures a heavy wing and worsens a twist at another speed: without evidence for one of them nothing is added.
     separated = sigma / PARAMETERS[P.LATERAL_CG].sigma <= NOT_SEPARATED and abs(mean) > sigma
     light = left_or_right(-offset)
     if not separated:
@@ -90,6 +91,7 @@ def correct_thrust_line(
     At most 3 degrees, in steps of half a degree. Words follow the signed arm: on a pusher down-thrust pitches the nose up.
     """
     motor = thrust_line_of(configuration.airframe)
+    # Nothing flown under power: a washer would answer the bench's own guess.
     informed = belief.sigma[P.THRUST_DOWN] < 0.96 * PARAMETERS[P.THRUST_DOWN].sigma
     if motor is None or not informed:
         return configuration, None
@@ -104,8 +106,10 @@ def correct_thrust_line(
     limit = POWER_PITCH_LIMIT / design.cruise_speed_mps
     if abs(now) < 0.6 * limit:
         return configuration, None
+    # The signed arm is inside the prediction: on a pusher the slope has the other sign by itself.
     slope = (rate(0.02) - now) / 0.02
     tilt = max(-_LARGEST_TILT_RAD, min(_LARGEST_TILT_RAD, -now / slope if abs(slope) > 1e-6 else 0.0))
+    # Half a degree is about the thinnest washer there is.
     tilt = round(math.degrees(tilt) * 2.0) / 2.0
     if tilt == 0.0:
         return configuration, None

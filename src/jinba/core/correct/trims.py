@@ -68,6 +68,7 @@ def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, 
             value += _SLOW_SHARE * (slow - value)
         return value
 
+    # A secant needs no derivative, and the rate is all but straight in the deflection: two or three rounds.
     a, b = 0.0, 0.02
     fa, fb = rate(a), rate(b)
     if abs(fb - fa) < 1e-9:
@@ -77,6 +78,7 @@ def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, 
         fa, fb = fb, rate(b)
         if abs(fb) < 1e-6 or fb == fa:
             break
+    # Twenty degrees: beyond it no surface works as computed, and something else is wrong with the model.
     return max(-0.35, min(0.35, b))
 
 
@@ -151,6 +153,7 @@ def _beyond(
 
 def _settled(control: Control, rest_rad: float, flown_rad: float) -> bool:
     """Return whether a surface that must hold no click rests where it should, within half of one."""
+    # What the radio holds is the resting place less what linkage and sub-trim hold already.
     clicks = round((flown_rad - control.mechanical_rad - control.sub_trim_rad) / control.rad_per_click)
     return clicks == 0 and abs(rest_rad - flown_rad) < 0.5 * control.rad_per_click
 

@@ -77,6 +77,7 @@ def _cause(p: P, prior: Belief, data: tuple[Datum, ...], posterior: Belief, pull
     scale = PARAMETERS[p].scale
     mean, sigma, before = float(posterior.mean[p]), float(posterior.sigma[p]), float(prior.sigma[p])
     sign = 1.0 if mean >= 0 else -1.0
+    # Four are what a person reads; weaker ones change nothing in the order.
     ranked = sorted(range(len(data)), key=lambda i: -abs(pulls[i, p]))[:4]
     return _in_words(
         p,

@@ -38,12 +38,14 @@ def interval_score(low: float, high: float, prediction: float, sigma: float) -> 
         return Score(mirrored.log, -mirrored.slope, mirrored.weight)
     log_b = float(log_ndtr(b)) if math.isfinite(b) else 0.0
     log_a = float(log_ndtr(a)) if math.isfinite(a) else -math.inf
+    # log(Phi_b - Phi_a) from the logarithms: the plain difference is zero long before the evidence is.
     log_p = log_b + math.log1p(-math.exp(min(log_a - log_b, -1e-12))) if math.isfinite(log_a) else log_b
     ratio_a = _density_over(a, log_p)
     ratio_b = _density_over(b, log_p)
     slope = (ratio_a - ratio_b) / sigma
     a_term = a * ratio_a if math.isfinite(a) else 0.0
     b_term = b * ratio_b if math.isfinite(b) else 0.0
+    # The exact curvature is never negative for this likelihood; rounding in the far tail can make it so.
     weight = max(0.0, (ratio_a - ratio_b) ** 2 - (a_term - b_term)) / (sigma * sigma)
     return Score(log_p, slope, weight)
 

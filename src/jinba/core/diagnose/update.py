@@ -79,7 +79,7 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
 
     The state is the unknowns plus one persistent bias per kind of measure: the closed forms err the same way each
     sortie, and without these terms sigma would shrink falsely. Data more than two sigmas from what the others say are
-    given less weight (Huber), reweighted up to three times. The static margin's sigma is widened by 1.15 and floored at 1 % MAC.
+    given less weight (Huber), reweighted up to three times. The static margin's sigma is floored at 1 % MAC.
 
     Validity: the unknowns stay within the range in which the closed forms hold. References: maximum a-posteriori
     estimation, e.g. Gelb (ed.), Applied Optimal Estimation, 1974, ch. 4; Huber, Robust Statistics, 1981 (from memory);
@@ -110,6 +110,7 @@ class _Solver:
         self.prior_precision = np.zeros((self.size, self.size))
         self.prior_precision[:COUNT, :COUNT] = np.linalg.inv(prior.covariance)
         for i, key in enumerate(self.keys):
+            # A bias has its own prior: the closed form may be wrong by this much, the same way on every sortie.
             self.prior_precision[COUNT + i, COUNT + i] = 1.0 / bias_sigma[key] ** 2
         self.bias_index = np.array([COUNT + self.keys.index(d.measure.bias_key) for d in data])
 
@@ -120,6 +121,7 @@ class _Solver:
     def jacobian(self, state: Array, base: Array) -> Array:
         result = np.zeros((len(self.data), self.size))
         for j in range(COUNT):
+            # Forward differences: the closed forms are smooth, and one more prediction an unknown is all a Newton step costs.
             moved = state.copy()
             moved[j] += _STEPS[j]
             result[:, j] = (self.predict(moved) - base) / _STEPS[j]
@@ -131,6 +133,7 @@ class _Solver:
 
     def objective(self, state: Array, predicted: Array, weights: Array) -> float:
         away = state - self.prior_mean
+        # An impossible rating has a score of minus infinity; a floor keeps two such states comparable.
         logs = np.array([s.log for s in self.scores(predicted)])
         return float(-0.5 * away @ self.prior_precision @ away + weights @ np.maximum(logs, -1e6))
 
@@ -140,6 +143,7 @@ class _Solver:
         best = self.objective(state, predicted, weights)
         for _ in range(_MAX_STEPS):
             step = self._newton_step(state, predicted, weights)
+            # Censored ratings have flat tails: a whole Newton step can overshoot, half of it hardly ever.
             for halving in range(8):
                 trial = state + step * 0.5**halving
                 trial_predicted = self.predict(trial)
@@ -159,6 +163,7 @@ class _Solver:
         slope = weights * np.array([s.slope for s in scores])
         weight = weights * np.array([s.weight for s in scores])
         gradient = jacobian.T @ slope - self.prior_precision @ (state - self.prior_mean)
+        # Curvature of the predictions is left out (Gauss-Newton): it stays positive definite, and the step is a descent.
         hessian = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
         return np.asarray(np.linalg.solve(hessian, gradient))
 

@@ -68,6 +68,7 @@ def span_reading(wing: Surface, *, behind_le_m: float, y_m: float, sigma_m: floa
     step = min(0.01, 0.1 * wing.half_span_m)
     inner = chord_at(wing, max(y_m - step, 0.0))[0]
     outer = chord_at(wing, min(y_m + step, wing.half_span_m))[0]
+    # The leading edge runs aft along a swept wing: fingers a little further out read another station.
     slope = (outer - inner) / (min(y_m + step, wing.half_span_m) - max(y_m - step, 0.0))
     sigma = root_sum_square([sigma_m, slope * _MISPLACED_M])
     how = f"held {a_length(behind_le_m)} behind the leading edge, {a_length(y_m)} from the centre line"

@@ -43,6 +43,7 @@ def release(
     weight = s.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
     g_over_v0, lag, margin, pitch_damping = s.path_rate_per_g, pitch_lag_s(s), s.manoeuvre_margin, s.damping
     up = -1.0 if inverted else 1.0
+    # Everything is carried per unit of lift at the situation's speed: at another speed only v^2 changes.
     drive = (s.pitch_moment - s.pitch_control * elevator_rad) / s.lift
     thrust_moment = s.thrust_moment(thrust_n) / s.lift
     a = s.design.aero
@@ -51,6 +52,7 @@ def release(
     parasite = a.cd_zero / s.lift
     induced = a.induced_factor * s.lift
     gamma, v = path_rad, speed_ratio
+    # Let go in a steady path: the load factor starts at what that path needs.
     n = up * math.cos(gamma)
     turned, level, steeper = 0.0, None, None
     for i in range(1, round(window_s / _STEP_S) + 1):
@@ -61,8 +63,10 @@ def release(
         n += (target - n) * min(1.0, _STEP_S / lag)
         rate = g_over_v0 / v * (n + carried - gravity)
         turned += rate * _STEP_S
+        # A rate towards the canopy lowers the path when the model is upside down.
         gamma += up * rate * _STEP_S
         drag = parasite * vv + induced * n * n / vv
+        # A floor far below the stall keeps a hopeless guess of the solver computable; nothing is read there.
         v = max(0.3, v + g_over_v0 * (thrust - drag - math.sin(gamma)) * _STEP_S)
         if level is None and path_rad < 0 and gamma >= 0:
             level = i * _STEP_S

@@ -89,6 +89,7 @@ def pitch_rate_power(x: Array, m: Moment, throttle: str) -> float:
     Derived here (docs/methods/master-equation.md).
     """
     s = _cruise(x, m)
+    # The elevator stays where cruise left it: what is seen is the thrust line and what the thrust carries, nothing else.
     stepped = full_thrust_n(m.design.configuration.airframe) if throttle == "full" else 0.0
     result = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=stepped, path_rad=0.0, window_s=1.2)
     return result.mean_rate_rad_s * _DEG
@@ -165,6 +166,7 @@ def inverted_push(x: Array, m: Moment) -> float:
     Derived here (docs/methods/master-equation.md).
     """
     s = _cruise(x, m)
+    # Upside down the lift needed is negative: the margin's term changes its sign, C_m0 and thrust keep theirs.
     needed = (s.pitch_moment + s.static_margin * s.lift + s.thrust_moment(s.thrust_n)) / s.pitch_control
     return (needed - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
@@ -174,6 +176,7 @@ def slow_stick(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
+    # The elevator is positive trailing edge down, the stick asked for is positive back.
     return -(trim_elevator_rad(_slow(x, m)) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
@@ -228,6 +231,7 @@ def crab_cruise(x: Array, m: Moment) -> float:
     Derived here (docs/methods/master-equation.md).
     """
     s = _cruise(x, m)
+    # Wind from the right means the nose lies left of the path.
     return -sideslip_rad(s, rudder_rad=m.trims.rudder_rad, thrust_n=s.thrust_n) * _DEG
 
 

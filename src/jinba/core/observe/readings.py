@@ -54,6 +54,7 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
     data: list[Datum] = []
     card = catalogue.card(record.card_id)
     if card.proof_of_trim and record.left_alone is not None:
+        # A model that cannot be left alone says most about its margin: it is evidence, not a card that failed.
         low, high = (-math.inf, _LEFT_ALONE_EDGE) if record.left_alone is False else (_LEFT_ALONE_EDGE, math.inf)
         data.append(
             _plain(
@@ -105,7 +106,9 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
         reading, measure = record.reading(key), MEASURES.get((record.card_id, key))
         if reading is None or measure is None or (reading.number is None and not reading.none):
             continue
+        # The stick's sense is the surface's; "held back" counts positive where the measure says pull.
         value = signed_number(reading) * (-1.0 if pull_positive else 1.0)
+        # Full stick is where the stick ends, not where the need ends.
         low, high = (value, math.inf) if value >= 0.99 else (value, value)
         data.append(_plain(measure, moment, low, high, spread, record, f"{measure.words}: {_stick_words(reading)}"))
     held = record.reading("clicks_full")
@@ -128,6 +131,7 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
         )
     wing = record.reading("wing")
     if record.card_id == "F8" and wing is not None and wing.choice is not None:
+        # A dropped wing says its side and hardly its rate.
         low, high = {"left": (-math.inf, -2.0), "none": (-8.0, 8.0), "right": (2.0, math.inf)}[wing.choice]
         data.append(_plain(MEASURES["F8", "wing"], moment, low, high, spread, record, f"stall: {wing.choice} wing"))
     return data
@@ -168,8 +172,10 @@ def _bank_time(
     if reading.number is None or reading.number <= 0 or wing is None or wing.choice not in ("left", "right"):
         return None
     lag = roll_lag_s(_cruise_like(moment))
+    # The roll takes its own lag to build up: seconds to 30 degrees are longer than 30 degrees at the full rate.
     rate = 30.0 / max(reading.number - lag, 0.2)
     signed = rate if wing.choice == "right" else -rate
+    # Two parts: what the measure says for itself, and 12 % of a stopwatch pressed by eye.
     sigma = math.hypot(measure.noise * spread, 0.12 * spread * rate)
     evidence = f"{measure.words}: {wing.choice} wing down in {reading.number:.1f} s"
     return Datum(measure, moment, signed, signed, sigma, record.card_id, evidence)
@@ -184,6 +190,7 @@ def _speed_course(record: CardRecord, moment: Moment, spread: float) -> list[Dat
     if distance is None or out is None or back is None or not distance.number or not out.number or not back.number:
         return []
     ways = [distance.number / out.number, distance.number / back.number]
+    # The mean of the two speeds, not the speed over the mean time: a wind along the course then cancels exactly.
     speed = sum(ways) / 2.0
     # Two stopwatch presses a way, 0.2 s each (common practice), and the marks.
     reaction = speed * 0.2 * math.sqrt(2.0) / (out.number + back.number) * 2.0
@@ -226,6 +233,7 @@ def _time_to_twenty(record: CardRecord, moment: Moment, spread: float) -> list[D
     measure = MEASURES["F2", "left_over"]
     up = {"rears": 1.0, "rises": 1.0, "sinks": -1.0, "drops": -1.0}.get(left.choice)
     if reading.none or reading.number > _TIMED_WINDOW_S:
+        # Not 20 degrees in that time: slower than that either way, and no word on which.
         limit = 20.0 / min(max(reading.number, 2.0), _TIMED_WINDOW_S)
         return [_plain(measure, moment, -limit, limit, spread, record, f"{measure.words}: not 20 degrees in time")]
     if up is None:

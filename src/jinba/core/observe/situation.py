@@ -167,8 +167,10 @@ class Situation:
 
         Derived here (docs/methods/master-equation.md).
         """
+        # A raised nose points the thrust upwards: it carries part of the weight, and the wing needs less lift.
         weight = self.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
         alpha = (load_factor * self.lift - self.design.aero.cl_zero) / self.design.aero.lift_slope
+        # A far guess of the solver may ask for angles at which nothing here holds: the sine is kept computable.
         return thrust_n / weight * math.sin(max(-0.4, min(0.4, alpha)))
 
 
@@ -180,6 +182,7 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "le
     """
     u: list[float] = x.tolist()
     c, a, p = design.configuration, design.aero, design.aero.planform
+    # Scale factors are unknown in their logarithm: no step of the solver can make a speed or a control power negative.
     v = speed_mps * math.exp(u[P.LN_SPEED])
     q = 0.5 * c.density_kg_m3 * v * v
     weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
@@ -187,6 +190,7 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "le
     motor = thrust_line_of(c.airframe)
     drag = q * p.area_m2 * (a.cd_zero + a.induced_factor * lift * lift)
     full = full_thrust_n(c.airframe)
+    # In level flight thrust equals drag, and no motor gives more than its full thrust.
     thrust = 0.0 if motor is None or throttle == "idle" else full if throttle == "full" else min(drag, full)
     arm = lever = tilt_right = 0.0
     if motor is not None:
@@ -232,6 +236,7 @@ def load_factor(s: Situation, *, elevator_rad: float, thrust_n: float, gravity: 
     CL [SM n + D (n - g)] = C_m0 - V_d de + C_mT, ``gravity`` = cos(path) upright, -cos(path) inverted.
     References: docs/methods/master-equation.md, equation 2 (derived here).
     """
+    # Equation 2 has the aerodynamic load factor on its left: what the thrust carries is taken out and put back.
     moment = s.pitch_moment - s.pitch_control * elevator_rad + s.thrust_moment(thrust_n)
     carried = s.thrust_load(thrust_n, gravity)
     aerodynamic = (moment / s.lift + s.damping * (gravity - carried)) / s.manoeuvre_margin
@@ -245,6 +250,7 @@ def sideslip_rad(s: Situation, *, rudder_rad: float, thrust_n: float) -> float:
     Derived here (docs/methods/roll.md).
     """
     a, p = s.design.aero, s.design.aero.planform
+    # Without weathercock stability there is no steady sideslip to name: the closed form would divide by nothing.
     if a.cn_beta <= 0:
         return 0.0
     side = thrust_n * math.sin(s.thrust_right_rad) * s.thrust_lever_m
@@ -264,6 +270,8 @@ def roll_rate_rad_s(s: Situation, trims: Trims, *, thrust_n: float, inverted: bo
     cl = (
         a.cl_twist * s.twist_rad
         + a.cl_aileron * s.aileron_scale * trims.aileron_rad
+        # Inverted, lift points to the belly: a heavy wing then rolls the other way in the model's own axes, a twist does not.
+        #         # This is what tells the two apart.
         + (-s.lift if inverted else s.lift) * s.lateral_cg
         + torque / (s.dynamic_pressure_pa * p.area_m2 * p.span_m)
         + a.cl_beta * beta
@@ -279,6 +287,7 @@ def pitch_lag_s(s: Situation) -> float:
     a, p = s.design.aero, s.design.aero.planform
     qs, mass = s.dynamic_pressure_pa * p.area_m2, s.design.balance.mass.mass_kg
     iy = s.design.pitch_inertia_kg_m2
+    # Both roots of the short period together: their sum over their product. 1.4: the downwash lag adds to C_mq (from memory).
     rate = qs * a.lift_slope / (mass * s.speed_mps) + 1.4 * abs(a.cm_q) * qs * p.mac_m**2 / (2.0 * s.speed_mps * iy)
     stiffness = qs * p.mac_m * a.lift_slope * max(s.manoeuvre_margin, 0.05) / iy
     return float(np.clip(rate / stiffness, 0.05, 0.6))

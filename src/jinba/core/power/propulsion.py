@@ -29,6 +29,7 @@ def thrust_line_of(airframe: Airframe) -> Motor | None:
         return None
     if len(motors) == 1 and motors[0].count == 1:
         return motors[0]
+    # A pair off the centre line cancels in yaw while both run: only sums and means are left.
     total = sum(m.total_thrust_n for m in motors)
 
     def mean(values: list[float]) -> float:

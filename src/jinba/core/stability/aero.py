@@ -85,6 +85,7 @@ def aero_model(airframe: Airframe) -> AeroModel:
     q_lift = pitch_lift - np_.x_m * alpha_lift
     q_moment = pitch_moment - np_.x_m * alpha_moment
     control, sense = control_surface_of(airframe), pitch_sense(airframe)
+    # Thin-aerofoil flaps are better than real ones: gaps and the boundary layer take their share.
     tau = flap_effectiveness(control.hinge_fraction) * REAL_FLAP_FACTOR
     trailing_edge_down = -tau * elevator_moment / (s * c) + _elevator_own_moment(control, p)
     tau_aileron = flap_effectiveness(airframe.wing.hinge_fraction) * REAL_FLAP_FACTOR
@@ -114,6 +115,7 @@ def aero_model(airframe: Airframe) -> AeroModel:
         cn_rudder=cn_rudder,
         cl_max=cl_max,
         cd_zero=_zero_lift_drag(airframe, p),
+        # The lattice's own induced drag is not used: on so few panels it is the least certain of its numbers.
         induced_factor=1.0 / (math.pi * p.aspect_ratio * OSWALD_EFFICIENCY),
     )
 
@@ -194,8 +196,10 @@ def _yaw_derivatives(airframe: Airframe, loads: LatticeLoads, p: Planform, x_ref
 def _fin_derivatives(fin: Fin | None, p: Planform, x_ref_m: float) -> tuple[float, float]:
     if fin is None:
         return 0.0, 0.0
+    # A body below the fin works as an end plate: the effective aspect ratio is about half as much again (from memory).
     aspect_ratio = 1.55 * fin.count * fin.height_m**2 / fin.area_m2
     slope = lift_slope_per_rad(aspect_ratio, section_ratio=SECTION_SLOPE_RATIO)
+    # The quarter point of the fin's mean chord, where its side force acts.
     arm = fin.x_m + 0.25 * 0.5 * (fin.root_chord_m + fin.tip_chord_m) + 0.5 * fin.sweep_offset_m - x_ref_m
     volume = slope * TAIL_EFFICIENCY * fin.area_m2 * arm / (p.area_m2 * p.span_m)
     tau = flap_effectiveness(fin.hinge_fraction) * REAL_FLAP_FACTOR

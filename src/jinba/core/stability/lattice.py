@@ -105,6 +105,7 @@ def build_lattice(surfaces: tuple[Surface, ...], *, spanwise: int, chordwise: in
 def _surface_panels(index: int, surface: Surface, grid: Array, chordwise: int) -> tuple[NDArray[np.generic], ...]:
     root_y, tip_y = surface.sections[0].y_m, surface.half_span_m
     edges = grid[(grid >= root_y - _SAME_Y_M) & (grid <= tip_y + _SAME_Y_M)].copy()
+    # The last trailing vortex stands a little inside the tip, where a real one rolls up; without it a coarse lattice lifts too much.
     edges[-1] -= _TIP_INSET * (edges[-1] - edges[-2])
     x, chord, z, _, _ = _interpolate(surface, edges)
     y_mid = 0.5 * (edges[:-1] + edges[1:])
@@ -113,6 +114,7 @@ def _surface_panels(index: int, surface: Surface, grid: Array, chordwise: int) -
     length = np.hypot(width, np.diff(z))
     rows = []
     for j in range(chordwise):
+        # Vortex at a quarter, condition at three quarters of each panel: exact for a thin aerofoil, however few panels.
         bound, point = (j + 0.25) / chordwise, (j + 0.75) / chordwise
         ends = np.stack([x + bound * chord, edges, z], axis=1)
         control = np.stack([x_mid + point * c_mid, y_mid, z_mid], axis=1)
@@ -157,6 +159,7 @@ def influence(lattice: Lattice) -> tuple[Array, Array]:
     antisymmetric flow; add or subtract accordingly. Derived here (docs/methods/neutral-point.md).
     """
     right = _normal_wash(lattice, lattice.a, lattice.b)
+    # Only the right half is solved; the left one is its mirror image, ends swapped so that the circulation runs on.
     mirror = np.array([1.0, -1.0, 1.0])
     image = _normal_wash(lattice, lattice.b * mirror, lattice.a * mirror)
     return right, image
@@ -168,6 +171,7 @@ def section_influence(lattice: Lattice) -> Array:
     -1/(2 pi d), d the distance behind each bound vortex square to it. Adding (1/k - 1) of it to the influence makes every
     section lift with k times the thin-aerofoil slope while the wake stays what it was. Unit: 1/m. Derived here.
     """
+    # Panels of one strip share surface and span station; a thousand metres apart, surfaces never meet.
     along = lattice.surface_index * 1e3 + lattice.control[:, 1]
     same = np.abs(along[:, None] - along[None, :]) < 1e-9
     mid_x = 0.5 * (lattice.a[:, 0] + lattice.b[:, 0])

@@ -124,6 +124,7 @@ def tail_volume_neutral_point_m(airframe: Airframe) -> float | None:
     )
     x_wing, x_tail = p.station_at(0.25), t.station_at(0.25)
     gradient = downwash_gradient(wing=p, lift_slope=a, tail_arm_m=x_tail - x_wing, tail_height_m=tail.z_m - wing.z_m)
+    # The tail sees the angle of attack less the downwash, in air the body has slowed.
     share = a_t * t.area_m2 * (1.0 - gradient) * TAIL_EFFICIENCY
     return (a * p.area_m2 * x_wing + share * x_tail) / (a * p.area_m2 + share)
 
@@ -135,6 +136,7 @@ def neutral_point(airframe: Airframe, loads: LatticeLoads, coarse: tuple[Load, .
     """
     p = planform_of(airframe.wing)
     factors = [efficiency_of(s) for s in airframe.surfaces]
+    # Loads, not lift coefficients, are summed: surfaces of any size and number count alike, and no one is the wing.
     lift = sum(f * load.lift_m2 for f, load in zip(factors, loads.alpha, strict=True))
     lattice = grid_point(airframe, loads.alpha, coarse, factors)
     closed = tail_volume_neutral_point_m(airframe)
@@ -168,6 +170,7 @@ def _body_shift_m(airframe: Airframe, p: Planform, loads: LatticeLoads, lift_slo
     tail = airframe.pitch_surface
     if tail is not None and tail.x_m > airframe.wing.x_m:
         t = planform_of(tail)
+        # The lattice already has the downwash in the tail's load: it is read back from there, not assumed a second time.
         gradient = 1.0 - loads.alpha[airframe.surfaces.index(tail)].lift_m2 / (
             t.area_m2 * lift_slope_per_rad(t.aspect_ratio, half_chord_sweep_rad=half_chord_sweep_rad(tail))
         )
@@ -186,6 +189,7 @@ def _body_shift_m(airframe: Airframe, p: Planform, loads: LatticeLoads, lift_slo
         )
         for body in (airframe.body, *airframe.nacelles)
     )
+    # A body ahead of the wing pitches up with angle of attack: it moves the neutral point forward.
     return -cm_alpha / lift_slope * p.mac_m
 
 
