@@ -1,8 +1,9 @@
 """Faults seeded into the physics, one at a time: how many do the tests of that room find?
 
 ``python -m bench.mutations [N] [seed=S] [ROOM ...]`` (default 60 faults over all rooms) copies the tree, changes one operator, number,
-comparison or sign in a copy, and runs the tests of the room with the conventions and the references. Survivors are printed,
-to be read: a fault that changes nothing anybody can see is no gap.
+comparison or sign in a copy, and runs the tests of the room with the conventions and the references. Those tests must pass
+first without a fault: else every fault would count as found. Survivors are printed, to be read: a fault that changes nothing
+anybody can see is no gap.
 """
 
 from __future__ import annotations
@@ -15,10 +16,13 @@ import subprocess
 import sys
 import tempfile
 from collections import Counter
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from queue import Queue
+from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1]
 ROOMS = ("atmosphere", "mass", "stability", "power", "controls", "observe", "diagnose", "correct")
@@ -100,15 +104,20 @@ def found_by_tests(fault: Fault, tree: Path) -> bool:
     place = tree / fault.file
     whole = place.read_text()
     place.write_text(fault.source)
-    tests = [t for t in (f"tests/core/{fault.room}", *ALWAYS) if (tree / t).exists()]
-    command = [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", "-p", "no:xdist", *tests]
     try:
-        ran = subprocess.run(command, cwd=tree, capture_output=True, timeout=MOST_S, check=False)
-        return ran.returncode != 0
-    except subprocess.TimeoutExpired:
-        return True
+        return not tests_pass(fault.room, tree)
     finally:
         place.write_text(whole)
+
+
+def tests_pass(room: str, tree: Path) -> bool:
+    """Return whether the tests of a room pass in a copy of the tree; tests that take too long do not."""
+    tests = [t for t in (f"tests/core/{room}", *ALWAYS) if (tree / t).exists()]
+    command = [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", "-p", "no:xdist", *tests]
+    try:
+        return subprocess.run(command, cwd=tree, capture_output=True, timeout=MOST_S, check=False).returncode == 0
+    except subprocess.TimeoutExpired:
+        return False
 
 
 def main() -> None:
@@ -130,15 +139,19 @@ def main() -> None:
                     shutil.copy(copied, tree / part)
             trees.put(tree)
 
-        def tried(fault: Fault) -> tuple[Fault, bool]:
+        def in_a_tree(ask: Callable[[Any, Path], bool], about: Any) -> bool:
             tree = trees.get()
             try:
-                return fault, found_by_tests(fault, tree)
+                return ask(about, tree)
             finally:
                 trees.put(tree)
 
         with ThreadPoolExecutor(WORKERS) as pool:
-            outcomes = list(pool.map(tried, drawn))
+            passing = list(pool.map(partial(in_a_tree, tests_pass), rooms))
+            if not all(passing):
+                failing = [room for room, passes in zip(rooms, passing, strict=True) if not passes]
+                raise SystemExit(f"tests fail without any fault in {', '.join(failing)}: nothing can be said")
+            outcomes = list(zip(drawn, pool.map(partial(in_a_tree, found_by_tests), drawn), strict=True))
     seeded, found = Counter(f.room for f, _ in outcomes), Counter(f.room for f, hit in outcomes if hit)
     for fault, hit in outcomes:
         if not hit:

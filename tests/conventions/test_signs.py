@@ -27,6 +27,7 @@ from jinba.core.observe import predictions
 from jinba.core.observe.parameters import P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import design_of
+from jinba.core.spoken import spoken
 from tests.builders import ZERO, model, trimmed, with_margin
 
 WORDS = [
@@ -180,6 +181,6 @@ def test_clevis_instructions_say_model_and_surface(axis, rest, says):
 
 
 def test_stations_are_words_too():
-    assert station_words(-0.229, "firewall") == "229 mm ahead of the firewall"
-    assert station_words(0.229, "firewall") == "229 mm behind the firewall"
+    assert spoken(station_words(-0.229, "firewall")) == "229 mm ahead of the firewall"
+    assert spoken(station_words(0.229, "firewall")) == "229 mm behind the firewall"
     assert station_words(0.0, "firewall") == "at the firewall"

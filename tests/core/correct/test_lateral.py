@@ -10,8 +10,11 @@ import pytest
 from jinba.core.configuration import balance_of
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.compose import as_flown, compose
+from jinba.core.correct.trims import needed_rest_rad, set_trims
 from jinba.core.frames import Axis
-from jinba.core.observe.situation import Trims
+from jinba.core.observe import predictions
+from jinba.core.observe.predictions import Moment
+from jinba.core.observe.situation import Trims, design_of
 from tests.builders import model, trimmed, with_margin
 from tests.core.correct.test_compose import knowing
 
@@ -55,3 +58,38 @@ def test_clicks_as_flown_are_what_stands_beyond_mechanics_and_sub_trim(clicks):
     landed = as_flown(c, Trims(rest, rest, 0.0))
     assert [landed.control(a).clicks for a in Axis] == [clicks, clicks, 0]
     assert landed.elevator.resting_rad == pytest.approx(rest)
+
+
+@pytest.mark.parametrize("off", [1, -3, 0])
+def test_few_clicks_stay_in_the_radio_counted_from_what_linkage_and_sub_trim_hold(off):
+    """What it must hold is found by the sum alone: linkage + sub-trim + clicks is where it rests, to half a click."""
+    c, belief = with_margin(model(), 0.09), knowing()
+    click, needed = c.elevator.rad_per_click, needed_rest_rad(c, belief, trimmed(c), Axis.PITCH)
+    held = replace(c.elevator, mechanical_rad=needed - 2.0 * click, sub_trim_rad=click)
+    c = c.with_control(held)
+    after, actions = set_trims(c, belief, Trims(needed + off * click, 0.0, 0.0))
+    assert after.elevator.clicks == 1
+    assert after.elevator.resting_rad == pytest.approx(needed, abs=0.5 * click)
+    orders = [a for a in actions if a.kind is ActionKind.ELEVATOR]
+    assert [a.amount for a in orders] == ([abs(off)] if off else [])
+    for order in orders:
+        way = "nose up" if off > 0 else "nose down"
+        assert f"{abs(off)} click{'' if abs(off) == 1 else 's'} {way}" in order.words, "it flew too far the other way"
+        assert "Trim reads 1 click " in order.proof
+
+
+@pytest.mark.parametrize("twist", [0.008, -0.008])
+def test_roll_left_at_slow_speed_moves_the_aileron_a_little_that_way(twist):
+    """A weight and a twist that cancel at cruise do not when slow; the rest lies between the two, next to cruise."""
+    c = with_margin(model(), 0.09)
+    design, trims = design_of(c), trimmed(c)
+
+    def level(rate) -> float:
+        span = [trims.moved(Axis.ROLL, a) for a in (-0.1, 0.1)]
+        low, high = (rate(belief.mean, Moment(design, t)) for t in span)
+        return -0.1 - low * 0.2 / (high - low)
+
+    belief = knowing(TWIST=twist, LATERAL_CG=0.004 if twist > 0 else -0.004)
+    cruise, slow = level(predictions.roll_rate_cruise), level(predictions.roll_rate_slow)
+    share = (needed_rest_rad(c, belief, trims, Axis.ROLL) - cruise) / (slow - cruise)
+    assert 0.05 < share < 0.4

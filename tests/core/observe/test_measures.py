@@ -11,6 +11,7 @@ from jinba.core.errors import JinbaError, OutOfRangeError, UnknownKeyError
 from jinba.core.frames import Response
 from jinba.core.observe import predictions
 from jinba.core.observe.measures import MEASURES
+from jinba.core.observe.parameters import P
 from jinba.core.observe.path import release
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of
@@ -184,3 +185,26 @@ def test_a_nose_that_takes_for_ever_says_only_slowly():
     )
     slow = [d for d in data_of(record, Moment(design_of(c), trimmed(c))) if "20 degrees" in d.evidence]
     assert (slow[0].low, slow[0].high) == pytest.approx((-20 / 6, 20 / 6))
+
+
+@pytest.mark.parametrize(("name", "value", "way"), [("THRUST_RIGHT", 0.05, "right"), ("THRUST_RIGHT", -0.05, "left")])
+def test_a_thrust_axis_that_points_aside_turns_the_nose_there_at_full_power(name, value, way):
+    c = model()
+    d, t = design_of(c), trimmed(c)
+    straight = predictions.crab_full_power(ZERO, Moment(d, t))
+    x = ZERO.copy()
+    x[P[name]] = value
+    turned = predictions.crab_full_power(x, Moment(d, t)) - straight
+    assert abs(turned) > 0.05
+    assert (turned > 0) is (way == "right")
+
+
+def test_a_model_that_flies_faster_than_thought_needs_less_lift():
+    """L = C_L q S = W: ten per cent faster, 1/1.21 of the lift coefficient; the speed of a measure is the true one."""
+    c = model()
+    d = design_of(c)
+    faster = ZERO.copy()
+    faster[P.LN_SPEED] = math.log(1.1)
+    slow, fast = (situation(d, x, speed_mps=d.cruise_speed_mps) for x in (ZERO, faster))
+    assert fast.speed_mps == pytest.approx(1.1 * slow.speed_mps)
+    assert fast.lift == pytest.approx(slow.lift / 1.21)

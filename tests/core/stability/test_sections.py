@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from bench.section_table import polar
-from jinba.core.airframe.parts import REYNOLDS, Foil
+from jinba.core.airframe.parts import REYNOLDS, Camber, Foil
 from jinba.core.errors import JinbaError
 from jinba.core.observe.situation import design_of
 from jinba.core.stability.section_library import SECTIONS
@@ -119,3 +119,23 @@ def test_a_named_section_goes_before_its_family_and_small_wings_stall_faster():
     assert design_of(model("high_wing", span_m=0.5)).aero.cl_max < design_of(c).aero.cl_max
     for r, peak in zip(REYNOLDS, s.cl_max, strict=True):
         assert reynolds_factor(wing, r) == pytest.approx(peak / s.cl_max[2])
+
+
+@pytest.mark.parametrize(
+    ("family", "like"), [("flat_bottom", "clarky"), ("semi_symmetrical", "naca2412"), ("reflexed", "e186")]
+)
+def test_a_family_is_like_a_section_of_it(family, like):
+    """Clark Y, NACA 2412 and E 186 by neuralfoil 0.3.3 at Re 2e5: camber lifts at no incidence, reflex pitches up."""
+    wing = replace(model().airframe.wing, camber=Camber(family), foil=None)
+    zero_lift_deg, moment, peak = polar(asb.Airfoil(like), 2e5)
+    data = section_of(wing)
+    assert math.degrees(data.zero_lift_rad) == pytest.approx(zero_lift_deg, abs=0.9)
+    assert data.cm_zero_lift == pytest.approx(moment, abs=0.02)
+    assert data.cl_max == pytest.approx(peak, rel=0.15)
+
+
+@pytest.mark.parametrize("s", SECTIONS.values(), ids=lambda s: s.key)
+def test_thickness_and_camber_of_the_library_are_those_of_the_coordinates(s):
+    """aerosandbox 4.2.10: ``max_thickness``, ``max_camber``."""
+    foil = asb.Airfoil(s.key)
+    assert (s.thickness, abs(s.camber)) == pytest.approx((foil.max_thickness(), abs(foil.max_camber())), abs=0.0015)

@@ -7,6 +7,7 @@ import aerosandbox as asb
 import numpy as np
 import pytest
 
+from jinba.core.airframe.parts import Foil
 from jinba.core.airframe.planform import planform_of
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import silhouette_configuration
@@ -201,3 +202,14 @@ def test_the_tail_behind_a_wing_feels_less_than_the_whole_change_of_angle():
     assert with_tail < 0.0, "a body ahead of the wing is destabilising: it moves the neutral point forward"
     assert abs(with_tail) < 0.05 * aero_model(airframe).planform.mac_m
     assert without < 0.0
+
+
+def test_up_elevon_at_the_stall_costs_lift():
+    """A tailless wing has no tail to hold it: the more nose-down its section, the more elevon up, the less it lifts."""
+    c = model("flying_wing")
+    peaks = []
+    for moment in (0.0, -0.05):
+        foil = Foil("", 0.1, 0.02, math.radians(-1.5), moment, (1.0, 1.1, 1.2, 1.25, 1.3))
+        wing = replace(c.airframe.wing, foil=foil)
+        peaks.append(aero_model(replace(c.airframe, surfaces=(wing, *c.airframe.surfaces[1:]))).cl_max)
+    assert peaks[1] < peaks[0] - 0.05
