@@ -1,0 +1,83 @@
+"""How a model truly stands against its limits: asked of the simulation, without noise."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from jinba.core.configuration import Configuration
+from jinba.core.diagnose.tendencies import POWER_PITCH_LIMIT, ROLL_LIMIT_DEG_S
+from jinba.core.flight.piloting.aloft import Air, Aloft, CannotFly, Crashed, path_seen, roll_seen
+from jinba.core.flight.piloting.person import PERFECT, Eyes
+from jinba.core.flight.piloting.sortie import Truth
+from jinba.core.flight.simulation.craft import Craft, craft_of
+from jinba.core.flight.simulation.steady import flying, settled_loads
+from jinba.core.frames import Axis
+
+CLICK_LIMIT = 2.5
+MARGIN_LIMIT = 0.03
+LIMITS = ("margin", "clicks", "roll_cruise", "roll_slow", "power_pitch")
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """True state of a model. ``margin`` as the product counts it (of MAC, at no lift, power off), ``margin_cruise`` as it
+    flies; ``margin_error`` over the class target; the others over their limits, 1 at the limit. ``flyable``."""
+
+    margin: float
+    margin_cruise: float
+    margin_error: float
+    over: dict[str, float]
+    flyable: bool
+
+    @property
+    def within(self) -> bool:
+        """Whether every limit is met."""
+        return self.flyable and all(v <= 1.0 for v in self.over.values())
+
+
+def margins(craft: Craft, speed_mps: float) -> tuple[float, float]:
+    """Return the static margin about no lift and about the lift at a speed, power off, controls neutral."""
+    weight = craft.mass * 9.80665
+    pressure = 0.5 * craft.density * speed_mps**2 * craft.area
+    circulation = np.zeros(len(craft.place))
+
+    def at(alpha: float) -> tuple[float, float]:
+        state = flying(speed_mps=speed_mps, alpha=alpha)
+        force, moment = settled_loads(craft, state, np.zeros(4), 0.0, circulation)
+        lift = -force[2] * math.cos(alpha) + force[0] * math.sin(alpha)
+        return float(lift / pressure), float(moment[1] / (pressure * craft.chord))
+
+    swept = [at(a) for a in np.linspace(-0.14, 0.14, 15)]
+    lifts, moments = np.array(swept).T
+
+    def slope(low: float, high: float) -> float:
+        return float(-(np.interp(high, lifts, moments) - np.interp(low, lifts, moments)) / (high - low))
+
+    cruise = weight / pressure
+    return slope(-0.3, 0.3), slope(cruise - 0.12, cruise + 0.12)
+
+
+def judged(truth: Truth, bench: Configuration, *, seed: int = 1) -> State:
+    """Return how a model truly stands."""
+    craft = craft_of(truth.real, truth.spread, truth.wrong)
+    a = Aloft(craft, truth.real, Eyes(PERFECT, np.random.default_rng(seed)), Air(), cruise_factor=truth.spread.cruise)
+    margin, cruise = margins(craft, a.cruise_mps)
+    error = margin - bench.rules.target
+    over = {"margin": abs(error) / MARGIN_LIMIT}
+    try:
+        level, slow = a.cruise(), a.slow()
+        over["clicks"] = abs(float(level.surfaces[0]) - a.rest[Axis.PITCH]) / a.click[Axis.PITCH] / CLICK_LIMIT
+        for key, at in (("roll_cruise", level), ("roll_slow", slow)):
+            track = a.fly(a.start(at), a.let_roll(at), 3.0)
+            over[key] = abs(roll_seen(track, 0.2, 2.8)) / ROLL_LIMIT_DEG_S
+        over["power_pitch"] = 0.0
+        if a.has_motor:
+            # What power does, with the elevator that holds it level: not what trim does.
+            full = a.fly(a.start(level), a.hand(level, hold_path=0.0, throttle=1.0), 1.2)
+            over["power_pitch"] = abs(path_seen(full, 0.0, 1.2)) / (POWER_PITCH_LIMIT / a.cruise_mps)
+    except (CannotFly, Crashed):
+        return State(margin, cruise, error, dict.fromkeys(LIMITS, 99.0) | over, False)
+    return State(margin, cruise, error, over, True)
