@@ -12,6 +12,8 @@ from hypothesis import strategies as st
 
 from jinba.core.controls.deflections import command_for_throw, deflected, mean_throw_rad, stick_commands
 from jinba.core.controls.fitting import Command, ControlRole, Fitting
+from jinba.core.controls.hinge_moment import hinge_moment_nm
+from jinba.core.controls.linkage import motion
 from jinba.core.controls.mixing import Mix, Weights, mixed_commands, motor_outputs, saturation_map, servo_output
 from jinba.core.controls.pulses import pulse_of_count, pulse_of_share, share_of_pulse
 from jinba.core.controls.setup import ControlSetup, starting_setup
@@ -198,3 +200,56 @@ def test_a_rate_that_is_not_there_is_the_last_one():
     """A flight phase may name a third rate where an axis has two."""
     rates = AxisRates(Axis.PITCH, (RateStep("high", 1.0, 1.0), RateStep("low", 0.6, 0.6)))
     assert [rates.step(i).name for i in range(4)] == ["high", "low", "low", "low"]
+
+
+@pytest.mark.parametrize("trim", [0.15, -0.15])
+def test_trim_moves_the_surface_under_every_stick(trim):
+    """wanted = weight x sense x command + trim: the whole curve is shifted by the trim, until the travel ends."""
+    aileron = setup_of("low_wing").fittings[0]
+    roll = np.linspace(-0.6, 0.6, 5)
+    base, shifted = (
+        servo_output(aileron, {Command.ROLL: roll}, weights=Weights(), trim_share=t).wanted for t in (0.0, trim)
+    )
+    assert shifted - base == pytest.approx(trim)
+
+
+@pytest.mark.parametrize("share", [0.4, -0.4])
+def test_negative_differential_takes_from_the_aileron_that_goes_up(share):
+    setup = setup_of("low_wing")
+    for fitting in setup.fittings[:2]:
+        wanted = servo_output(
+            fitting, {Command.ROLL: np.array([-1.0, 1.0])}, weights=Weights(), differential=share
+        ).wanted
+        down, up = wanted.max(), -wanted.min()
+        assert (down, up) == pytest.approx((1.0 - max(share, 0.0), 1.0 + min(share, 0.0)))
+
+
+@pytest.mark.parametrize("key", ["low_wing", "high_wing", "v_tail", "flying_wing"])
+def test_a_set_up_starts_with_the_smallest_usual_servo_that_holds_two_and_a_half_times_the_load(key):
+    """Rod force is the same at arm and horn: torque over arm x horn against the hinge moment in a dive of 28 m/s."""
+    sizes = (0.0, 0.05, 0.12, 0.2, 0.4, 0.8, 1.6, 3.0)
+    c = model(key)
+    surface_of = {Axis.PITCH: c.elevator, Axis.ROLL: c.aileron, Axis.YAW: c.rudder}
+    for fitting in setup_of(key).fittings:
+        control = next(v for v in surface_of.values() if v.chord_m == fitting.chord_m)
+        load = hinge_moment_nm(
+            dynamic_pressure_pa=0.5 * 1.2 * 28.0**2,
+            span_m=fitting.span_m,
+            chord_m=fitting.chord_m,
+            flap_ratio=0.25,
+            deflection_rad=control.throw_rad,
+        )
+        lever = fitting.linkage.horn_m / fitting.linkage.arm_m
+        size = fitting.servo.torque_nm
+        smaller = sizes[sizes.index(size) - 1]
+        assert smaller * lever < 2.5 * load <= size * lever * 1.001, fitting.role
+
+
+@pytest.mark.parametrize("key", ["low_wing", "canard", "flying_wing"])
+def test_a_click_of_a_set_up_moves_the_surface_by_the_measured_click(key):
+    """Through servo and linkage, by the four-bar itself: to the half microsecond a radio can be set to."""
+    c, setup = model(key), setup_of(key)
+    fitting = next(f for f in setup.moving(Command.PITCH))
+    servo = fitting.servo.rad_per_us * setup.radio.click_us * setup.weights.of(fitting.role, Command.PITCH)
+    surface = abs(float(np.diff(motion(fitting.linkage, np.array([0.0, servo])).deflection_rad)[0]))
+    assert surface == pytest.approx(c.elevator.rad_per_click, abs=0.3 * fitting.servo.rad_per_us)

@@ -88,6 +88,7 @@ def test_a_copied_memory_a_long_timer_and_a_shifted_neutral_are_found():
     shifted = replace(GOOD, channels=(*GOOD.channels, ChannelUse(6, "gear", 1450.0)))
     assert "neutral_pulse" in found(shifted, controller=True)
     assert "neutral_pulse" not in found(shifted)
+    assert "neutral_pulse" not in found(GOOD, controller=True), "1500 is what a controller wants"
 
 
 def test_any_edit_of_the_fail_safe_opens_its_proof_again():

@@ -1,6 +1,7 @@
 """Corrections: what is chosen, how it is rounded, what is held back, and that the prediction follows."""
 
 import math
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -10,13 +11,15 @@ from jinba.core.configuration import balance_of
 from jinba.core.controls.linkage import Linkage, turned_rad
 from jinba.core.controls.shims import shim_m
 from jinba.core.correct.actions import ActionKind
-from jinba.core.correct.balance import LARGEST_STEP, wanted_margin
+from jinba.core.correct.balance import LARGEST_STEP, correct_balance, wanted_margin
 from jinba.core.correct.compose import Choices, compose
 from jinba.core.correct.trims import needed_rest_rad
 from jinba.core.diagnose.update import Belief, prior_belief
 from jinba.core.frames import Axis
+from jinba.core.mass.items import ItemKind
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Trims, design_of
+from jinba.core.spoken import spoken
 from tests.builders import model, trimmed, with_margin
 
 
@@ -148,3 +151,42 @@ def test_ballast_keeps_a_jig_reading_exact():
     expected = (before.mass.mass_kg * before.x_m + added.mass_kg * added.x_m) / (before.mass.mass_kg + added.mass_kg)
     assert balance_of(after).x_m == pytest.approx(expected, abs=1e-9)
     assert np.isfinite(expected)
+
+
+@pytest.mark.parametrize("margin", [0.01, 0.03])
+def test_an_order_says_what_the_balance_point_does_and_will_read(margin):
+    """Both from the moment sum after rounding: what is moved, how far the balance point goes, what the jig then shows."""
+    c = with_margin(model(), margin)
+    found = correct_balance(c, knowing())
+    moved = balance_of(found.configuration).x_m - balance_of(c).x_m
+    assert found.actions
+    done = balance_of(c).x_m
+    for action in found.actions:
+        said = spoken(action.why)
+        millimetres = float(re.search(r"balance point ([\d.]+) mm (forward|aft)", said).group(1))
+        assert "forward" in said
+        done -= millimetres / 1000.0
+        read = float(re.search(r"reads ([\d.]+) mm behind", spoken(action.proof)).group(1))
+        assert read / 1000.0 == pytest.approx(done, abs=0.0008)
+    assert done == pytest.approx(balance_of(c).x_m + moved, abs=0.0003)
+    wanted = -(found.wanted_margin - margin) * design_of(c).aero.planform.mac_m
+    assert found.shortfall_m == pytest.approx(max(wanted, -0.05 * design_of(c).aero.planform.mac_m) - moved, abs=0.001)
+
+
+def test_what_the_bay_cannot_give_is_given_by_lead_at_the_far_end():
+    """m_b = m (x_cg - x_target)/(x_target - x_b): nose ballast, its own mass included (FAA-H-8083-1, from memory)."""
+    c = with_margin(model(), 0.02)
+    pack = c.battery
+    stuck = replace(c, items=tuple(replace(i, bay_m=(i.x_m, i.x_m)) if i is pack else i for i in c.items))
+    found = correct_balance(stuck, knowing())
+    lead = next(i for i in found.configuration.items if i.kind is ItemKind.BALLAST)
+    nose = stuck.airframe.body.nose_x_m
+    assert lead.x_m == pytest.approx(nose, abs=0.06)
+    before, after = balance_of(stuck), balance_of(found.configuration)
+    assert after.x_m < before.x_m
+    # x_after = (m x + m_b x_b)/(m + m_b), whatever the jig had said.
+    expected = (before.mass.mass_kg * before.x_m + lead.mass_kg * lead.x_m) / (before.mass.mass_kg + lead.mass_kg)
+    assert after.x_m == pytest.approx(expected, abs=1e-6)
+    left = -min(found.wanted_margin - 0.02, 0.05) * design_of(c).aero.planform.mac_m - (after.x_m - before.x_m)
+    assert found.shortfall_m == pytest.approx(left, abs=1e-6)
+    assert abs(left) < 0.0045 * abs(lead.x_m - before.x_m), "to the piece of lead"

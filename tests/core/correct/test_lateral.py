@@ -10,11 +10,16 @@ import pytest
 from jinba.core.configuration import balance_of
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.compose import as_flown, compose
+from jinba.core.correct.lateral import correct_thrust_line
 from jinba.core.correct.trims import needed_rest_rad, set_trims
 from jinba.core.frames import Axis
+from jinba.core.mass.items import ItemKind
 from jinba.core.observe import predictions
+from jinba.core.observe.parameters import PARAMETERS, P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
+from jinba.core.power.propulsion import tilted_down
+from jinba.core.spoken import spoken
 from tests.builders import model, trimmed, with_margin
 from tests.core.correct.test_compose import knowing
 
@@ -93,3 +98,78 @@ def test_roll_left_at_slow_speed_moves_the_aileron_a_little_that_way(twist):
     cruise, slow = level(predictions.roll_rate_cruise), level(predictions.roll_rate_slow)
     share = (needed_rest_rad(c, belief, trims, Axis.ROLL) - cruise) / (slow - cruise)
     assert 0.05 < share < 0.4
+
+
+def test_what_the_bench_knows_to_be_off_the_centre_line_is_balanced_too():
+    """y of the items and what the flights found add up: m arm = M (y_items + y_found), to the piece."""
+    c = with_margin(model(), 0.09)
+    span = 2.0 * c.airframe.wing.half_span_m
+    aside = replace(c, items=tuple(replace(i, y_m=0.01) if i.kind is ItemKind.BATTERY else i for i in c.items))
+    known = balance_of(aside).mass.y_m
+    assert known > 0.001
+    after = compose(aside, knowing(LATERAL_CG=0.005), trimmed(aside))
+    added = next(i for i in after.configuration.items if i.key.startswith("tip-"))
+    mass = balance_of(c).mass.mass_kg
+    assert added.mass_kg * abs(added.y_m) == pytest.approx(mass * (known + 0.005 * span), abs=0.0011 * span / 2)
+    order = next(a for a in after.actions if a.kind is ActionKind.TIP_BALLAST)
+    assert order.amount == pytest.approx(1000.0 * added.mass_kg)
+    assert "left tip" in order.words, "it balances to the right: the left tip is light"
+
+
+@pytest.mark.parametrize(("share", "ordered"), [(0.99, False), (0.90, True)])
+def test_washers_wait_until_something_was_flown_under_power(share, ordered):
+    c = with_margin(model(), 0.09)
+    c = replace(c, airframe=replace(c.airframe, motor=replace(c.airframe.motor, z_m=c.airframe.motor.z_m + 0.06)))
+    belief = knowing()
+    covariance = belief.covariance.copy()
+    covariance[P.THRUST_DOWN, P.THRUST_DOWN] = (share * PARAMETERS[P.THRUST_DOWN].sigma) ** 2
+    found = compose(c, replace(belief, covariance=covariance), trimmed(c))
+    assert (ActionKind.THRUST_LINE in [a.kind for a in found.actions]) is ordered
+
+
+def test_washers_bring_full_power_back_to_where_it_pitches_little_and_say_how_thick_they_are():
+    """t = spacing tan(tilt) (geometry); what the flights say beyond the closed form is taken out as well."""
+    c = with_margin(model(), 0.09)
+    motor = replace(c.airframe.motor, z_m=c.airframe.motor.z_m + 0.03, bolt_spacing_m=0.032)
+    c = replace(c, airframe=replace(c.airframe, motor=motor))
+    belief = replace(knowing(), bias={"pitch_full": -3.0})
+
+    def left(after) -> float:
+        return predictions.pitch_rate_power(belief.mean, Moment(design_of(after), trimmed(c)), "full") - 3.0
+
+    after, order = correct_thrust_line(c, belief, trimmed(c))
+    assert order is not None
+    step = abs(left(tilted(c, 0.5)) - left(c))
+    assert abs(left(after)) < step, "to the half degree that hands can do"
+    thick = 32.0 * math.tan(math.radians(order.amount))
+    assert f"{thick:.1f} mm of washers over bolt rows 32 mm apart" in spoken(order.words)
+
+
+def tilted(c, degrees: float):
+    return replace(c, airframe=tilted_down(c.airframe, math.radians(degrees)))
+
+
+@pytest.mark.parametrize("bias", [-4.0, 4.0])
+@pytest.mark.parametrize(
+    ("axis", "key"), [(Axis.PITCH, "pitch_left_over"), (Axis.ROLL, "roll_cruise"), (Axis.YAW, "yaw_left_over")]
+)
+def test_a_surface_rests_where_prediction_and_what_it_missed_cancel(axis, key, bias):
+    """What flew beyond the closed form is part of the sum: at the resting place nothing is left over."""
+    c = with_margin(model(), 0.09)
+    belief = knowing()
+    # Roll is shared with slow flight: the same miss at both, then.
+    misses = {key: bias, "roll_slow": bias} if axis is Axis.ROLL else {key: bias}
+    belief = replace(belief, bias=misses)
+    rest = needed_rest_rad(c, belief, trimmed(c), axis)
+    moment = Moment(design_of(c), trimmed(c).moved(axis, rest))
+    predict = {
+        Axis.PITCH: predictions.pitch_rate_cruise,
+        Axis.ROLL: predictions.roll_rate_cruise,
+        Axis.YAW: predictions.crab_cruise,
+    }[axis]
+    assert predict(belief.mean, moment) + bias == pytest.approx(0.0, abs=1e-3 if axis is not Axis.ROLL else 0.6)
+
+
+def test_no_surface_is_sent_beyond_twenty_degrees():
+    c = with_margin(model(), 0.09)
+    assert needed_rest_rad(c, replace(knowing(), bias={"yaw_left_over": 400.0}), trimmed(c), Axis.YAW) in (-0.35, 0.35)

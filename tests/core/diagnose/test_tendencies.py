@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from scipy.stats import norm
 
-from jinba.core.diagnose.score import score_prediction
+from jinba.core.diagnose.score import score_prediction, scored
 from jinba.core.diagnose.tendencies import propagate, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import prior_belief
 from jinba.core.observe import predictions
@@ -58,3 +58,15 @@ def test_an_honest_forecaster_scores_a_standard_normal():
         z.append(next(s.sigmas for s in score_prediction(before, found) if s.key == "static_margin"))
     assert np.std(z) == pytest.approx(1.0, abs=0.12)
     assert np.mean(np.abs(z) < 1) == pytest.approx(0.68, abs=0.08)
+
+
+@pytest.mark.parametrize(
+    ("z", "within", "words"),
+    [(0.5, True, "as predicted"), (-1.5, False, "within two sigma"), (2.5, False, "a surprise")],
+)
+def test_a_prediction_is_scored_in_the_sigmas_that_were_stated(z, within, words):
+    c = model()
+    found = tendencies(c, prior_belief(static_margin_sigma=0.03), trimmed(c))[0]
+    score = scored(found, found, z)
+    assert score.within_one_sigma is within
+    assert score.words.startswith(words)

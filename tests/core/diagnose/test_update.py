@@ -174,3 +174,53 @@ def test_evidence_points_the_way_the_mean_moved_and_the_floor_holds():
         "yaw",
         "stall_speed",
     }
+
+
+def test_what_a_closed_form_misses_is_said_under_its_own_name():
+    """Two measures that disagree, one of them possibly wrong by itself: the miss is charged to that one, with its sign."""
+    prior = prior_belief(static_margin_sigma=0.03)
+    sound = [linear("sound", {P.YAW_OFFSET: 1.0}, 0.0, sigma=0.001, bias=1e-6) for _ in range(3)]
+    for off in (0.02, -0.02):
+        wrong = [linear("wrong", {P.YAW_OFFSET: 1.0}, off, sigma=0.005, bias=0.05) for _ in range(3)]
+        found = update(prior, tuple(sound + wrong))
+        assert found.bias["wrong"] == pytest.approx(off, rel=0.1)
+        assert found.bias["sound"] == pytest.approx(0.0, abs=1e-4)
+        # The same belief whichever was flown first.
+        other = update(prior, tuple(wrong + sound))
+        assert other.bias["wrong"] == pytest.approx(found.bias["wrong"], rel=1e-3)
+
+
+def test_causes_are_ranked_by_their_own_sigmas_and_show_only_evidence_that_bears_on_them():
+    prior = prior_belief(static_margin_sigma=0.03)
+    data = (
+        linear("yaw", {P.YAW_OFFSET: 1.0}, 0.05, sigma=0.002, bias=1e-6),
+        linear("torque", {P.LN_TORQUE: 1.0}, 0.05, sigma=0.05, bias=1e-6),
+    )
+    found = causes(prior, data, update(prior, data))
+    assert found[0].key == "yaw_offset"
+    assert [c.strength for c in found] == sorted((c.strength for c in found), reverse=True)
+    assert [e.words for e in found[0].evidence] == ["yaw"]
+    assert found[0].evidence[0].pull > 0
+    assert found[0].positive
+    assert not causes(
+        prior, data[:1], update(prior, (linear("yaw", {P.YAW_OFFSET: 1.0}, -0.05, sigma=0.002, bias=1e-6),))
+    )[0].positive
+    silent = next(c for c in found if c.key == "twist")
+    assert silent.evidence == ()
+
+
+def test_a_step_too_far_is_halved_not_doubled():
+    """A measure that grows like a cube: Newton's first step overshoots by far, and the answer is still the only one there is."""
+    c = model()
+    cube = Measure(
+        "cube",
+        "cube",
+        "",
+        lambda x, _: float(x[P.YAW_OFFSET]) * 100.0 + (20.0 * float(x[P.YAW_OFFSET])) ** 5,
+        0.01,
+        1e-6,
+        "cube",
+    )
+    datum = Datum(cube, Moment(design_of(c), trimmed(c)), 8.0, 8.0, 0.01, "F0", "cube")
+    x = float(update(prior_belief(static_margin_sigma=0.03), (datum,)).mean[P.YAW_OFFSET])
+    assert 100.0 * x + (20.0 * x) ** 5 == pytest.approx(8.0, abs=0.5)

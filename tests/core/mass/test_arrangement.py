@@ -172,3 +172,30 @@ def test_more_than_it_takes_and_nonsense_is_refused_by_name():
         arrange(load(), Target(float("nan")))
     with pytest.raises(OutOfRangeError, match="piece of ballast"):
         arrange(load(stations=(NOSE,), pieces_kg=(0.0,)), Target(0.1))
+
+
+def test_ballast_on_the_light_side_brings_the_lateral_balance_within_its_tolerance():
+    """Pieces that may lie left or right: the moment across decides, by the sum of moments alone."""
+    sides = (Station("left", 0.11, -0.7, 0.5), Station("right", 0.11, 0.7, 0.5))
+    for aside, light in ((0.004, "left"), (-0.004, "right")):
+        aboard = load(rest_y_m=aside, stations=sides, pieces_kg=(0.001,), pieces_each=60)
+        best = arrange(aboard, Target(0.11, 0.002, y_tolerance_m=0.0005))[0]
+        assert {b.station for b in best.ballast} == {light}
+        assert abs(best.y_m) <= 0.0005 + 1e-9
+        least = 2.0 * (abs(aside) - 0.0005) / (0.7 + 0.0005)
+        assert least <= best.added_kg <= least + 0.002
+        assert best.y_m == pytest.approx(
+            (2.0 * aside + sum(b.mass_kg * (-0.7 if light == "left" else 0.7) for b in best.ballast)) / best.mass_kg
+        )
+
+
+def test_a_pack_moves_to_either_end_of_its_bay_and_not_beyond():
+    aboard = load(packs=(pack("p", 0.8, x=0.02, low=-0.30, high=0.30),), flown_pack="p")
+    for wanted in (-0.29, -0.1, 0.15, 0.29):
+        target = (2.0 * 0.11 + 0.8 * wanted) / 2.8
+        best = arrange(aboard, Target(target, 0.0004))[0]
+        assert best.positions_m["p"] == pytest.approx(wanted, abs=0.0025)
+        assert best.shortfall_m == 0.0
+    beyond = arrange(aboard, Target((2.0 * 0.11 + 0.8 * 0.40) / 2.8, 0.0004))[0]
+    assert beyond.positions_m["p"] == pytest.approx(0.30, abs=0.001)
+    assert beyond.shortfall_m == pytest.approx(0.8 * 0.10 / 2.8 - 0.0004, abs=0.0005)

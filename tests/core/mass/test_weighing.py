@@ -13,6 +13,8 @@ from hypothesis import strategies as st
 from jinba.core.airframe.parts import Role, Section, Surface
 from jinba.core.errors import JinbaError, OutOfRangeError
 from jinba.core.mass import weighing
+from jinba.core.mass.across import height_by_hanging, lateral_balance
+from jinba.core.mass.readings import MOST_STEPS, BenchOrder, BenchStep
 from jinba.core.mass.weighing import (
     Support,
     bifilar_inertia_kg_m2,
@@ -150,3 +152,51 @@ def test_scales_read_back_what_stands_on_them(mass, x, y, places):
 def test_scales_in_one_line_are_refused():
     with pytest.raises(JinbaError, match="one line"):
         support_loads_kg(mass_kg=1.0, x_m=0.1, y_m=0.0, places=((0.0, 0.0), (0.1, 0.0), (0.3, 0.0)))
+
+
+@pytest.mark.parametrize(
+    ("grams", "left", "says"),
+    [(12.0, True, "right wing is heavy"), (12.0, False, "left wing is heavy"), (0.5, True, "Level")],
+)
+def test_a_mass_on_the_light_tip_says_which_wing_is_heavy_and_how_far_it_balances_aside(grams, left, says):
+    """m arm = M y; sigma: a gram at the tip and half a millimetre of the points, as squares (propagation, by hand)."""
+    found = lateral_balance(tip_mass_kg=grams / 1000, on_left_tip=left, half_span_m=0.75, mass_kg=2.0)
+    assert abs(found.value_m) == pytest.approx(grams / 1000 * 0.75 / 2.0, rel=0.02)
+    assert (found.value_m > 0) is left, "what levels it lies on the light side"
+    assert found.sigma_m == pytest.approx(math.hypot(0.001 * 0.75 / 2.0, 0.0005), rel=1e-6)
+    assert says in found.words
+
+
+def test_height_by_hanging_is_as_sure_as_the_lean_can_be_read():
+    """dz/d(lean) = arm/cos^2(lean): 0.7 degrees over the arm, 2 mm of the hook, as squares (propagation, by hand)."""
+    lean = math.radians(6.0)
+    found = height_by_hanging(x_cg_m=0.1, x_hang_m=0.9, z_hang_m=0.05, lean_to_canopy_rad=lean)
+    assert found.value_m == pytest.approx(0.05 - 0.8 * math.tan(lean), abs=1e-9)
+    assert found.sigma_m == pytest.approx(math.hypot(0.8 / math.cos(lean) ** 2 * math.radians(0.7), 0.002), rel=1e-6)
+    assert "below the datum line" in found.words
+    level = height_by_hanging(x_cg_m=0.1, x_hang_m=0.9, z_hang_m=0.05, lean_to_canopy_rad=0.0)
+    assert "above the datum line" in level.words
+
+
+def test_a_kitchen_scale_reads_to_half_a_gram_or_a_fifth_of_a_per_cent():
+    """Common practice, no source: repeated weighings of light and of heavy models scatter like that."""
+    for kg in (0.05, 4.0):
+        loads = support_loads_kg(mass_kg=kg, x_m=0.1, y_m=0.0, places=((0.0, 0.0), (0.4, 0.0)))
+        sigma = scales_reading(
+            tuple(Support("wheel", load, x) for x, load in zip((0.0, 0.4), loads, strict=True))
+        ).sigma_m
+        shares = [max(0.0005, 0.002 * load) for load in loads]
+        # x = sum m x / sum m: each load moves it by (x_i - x)/M, each place by m_i/M of a millimetre.
+        expected = math.hypot(
+            *((x - 0.1) / kg * s for x, s in zip((0.0, 0.4), shares, strict=True)),
+            *(load / kg * 0.001 for load in loads),
+        )
+        assert sigma == pytest.approx(expected, rel=0.25)
+
+
+def test_a_work_order_has_steps_and_not_endlessly_many():
+    steps = tuple(BenchStep(f"step {i}") for i in range(MOST_STEPS + 1))
+    assert BenchOrder(steps[:1], 0.1, 0.002, "").done is False
+    for wrong in ((), steps):
+        with pytest.raises(JinbaError, match="steps"):
+            BenchOrder(wrong, 0.1, 0.002, "")

@@ -16,7 +16,7 @@ from jinba.core.frames import Response
 from jinba.core.observe.path import release
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of
-from jinba.core.observe.situation import Situation, design_of, pitch_lag_s, situation
+from jinba.core.observe.situation import Situation, design_of, pitch_lag_s, roll_lag_s, situation
 from tests.builders import ZERO, model, trimmed, with_margin
 
 G = 9.80665
@@ -130,3 +130,48 @@ def test_lift_costs_drag_with_its_square():
         for up in (0.06, 0.0)
     ]
     assert ours == pytest.approx([pulled, flown], rel=0.08, abs=math.radians(0.3))
+
+
+def test_seconds_to_thirty_degrees_are_a_rate_once_the_roll_has_built_up():
+    """30 degrees in t seconds, of which the first lag was lost: 30/(t - lag); nothing within t: at most 30/t either way."""
+    at = moment()
+    lag = roll_lag_s(situation(at.design, ZERO, speed_mps=at.design.cruise_speed_mps))
+
+    def bank(*readings: Reading):
+        return [d for d in data_of(CardRecord("F7", Outcome.DONE, readings), at) if d.measure.key == "roll_slow_timed"]
+
+    for wing, sign in (("right", 1.0), ("left", -1.0)):
+        (datum,) = bank(Reading("bank_wing", choice=wing), Reading("bank_time", number=4.0))
+        assert datum.low == datum.high == pytest.approx(sign * 30.0 / (4.0 - lag), rel=1e-6)
+    (quick,) = bank(Reading("bank_wing", choice="right"), Reading("bank_time", number=0.2))
+    assert quick.low == pytest.approx(150.0), "not faster than a fifth of a second after its lag"
+    (none,) = bank(Reading("bank_wing", choice="none"), Reading("bank_time", number=8.0, none=True))
+    assert (none.low, none.high) == pytest.approx((-3.75, 3.75))
+    assert bank(Reading("bank_time", number=4.0)) == [], "without a wing it has no side"
+
+
+def test_a_course_flown_both_ways_gives_the_airspeed_whatever_the_wind():
+    """Mean of the two ground speeds; two presses of 0.2 s a way and 2 % of the marks (common practice)."""
+    at = moment()
+    for wind in (0.0, 4.0):
+        out, back = 100.0 / (15.0 + wind), 100.0 / (15.0 - wind)
+        readings = (
+            Reading("distance", number=100.0),
+            Reading("seconds_out", number=out),
+            Reading("seconds_back", number=back),
+        )
+        (datum,) = [
+            d for d in data_of(CardRecord("F32", Outcome.DONE, readings), at) if d.measure.key == "cruise_speed"
+        ]
+        assert datum.low == pytest.approx(15.0)
+        presses = 15.0 * 0.2 * math.sqrt(2.0) / (0.5 * (out + back))
+        assert datum.sigma == pytest.approx(math.hypot(presses, 0.3), rel=0.25)
+
+
+def test_a_wing_that_drops_says_its_side_and_hardly_its_rate():
+    at = moment()
+    for wing, low, high in (("left", -math.inf, 0.0), ("right", 0.0, math.inf)):
+        record = CardRecord("F8", Outcome.DONE, (Reading("wing", choice=wing),))
+        (datum,) = [d for d in data_of(record, at) if d.measure.key == "stall_wing"]
+        assert low <= datum.low < datum.high <= high
+        assert min(abs(datum.low), abs(datum.high)) == pytest.approx(2.0)
