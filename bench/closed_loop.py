@@ -1,7 +1,7 @@
 """Closed loop in a truth of its own: fleets flown by pilots, corrected by the estimator or by hand, flown again.
 
-``python -m bench.closed_loop [MODELS] [seed=S] [--quick]``: the plant, the pilots and the mechanics of ``core.flight`` share no
-aerodynamics with the estimator; cards are the planner's own in the default pack. ``--quick``: one small fleet, two ways.
+``python -m bench.closed_loop [MODELS] [seed=S] [--quick] [--short]``: the plant, the pilots and the mechanics of ``core.flight`` share no
+aerodynamics with the estimator; cards are the planner's own in the default pack. ``--quick``: one small fleet, two ways; ``--short``: without other benches, other pilots and cards left out.
 The seed of the published figures is drawn after the last change of anything that is judged, and used once; every other is for
 tuning.
 """
@@ -122,7 +122,8 @@ def main() -> None:
             return
         _print("Neutral point, simulation over bench", neutral_points())
         _study(pool, count, seed)
-        _variations(pool, max(count // 8, 10), seed)
+        if "--short" not in sys.argv:
+            _variations(pool, max(count // 8, 10), seed)
 
 
 if __name__ == "__main__":

@@ -28,6 +28,7 @@ from sqlalchemy.pool import Pool
 from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.persistence.database import upgrade
+from jinba.services import sister
 
 V1 = "/api/v1"
 
@@ -188,7 +189,9 @@ def measure(c: Client, sorties: list[int]) -> dict[str, float]:
     held = Held()
     for n in sorties:
         model = str(uuid.uuid4())
-        c.call("POST", "/models", {"id": model, "name": f"m{n}", "silhouette": "low_wing", "span_m": 1.5})
+        body = {"id": model, "name": f"m{n}", "silhouette": "low_wing", "span_m": 1.5}
+        # Earlier versions know no rehearsals and refuse what they do not know.
+        c.call("POST", "/models", body | ({"rehearsal": True} if hasattr(sister, "rehearse") else {}))
         fly(c, model, n)
         setup = c.call("GET", f"/models/{model}")["setup"]
         cpu_ms(c, model, setup, 3)

@@ -132,7 +132,11 @@ class Writers:
 
     def _prepare(self) -> None:
         call, self.model = self.program.call, str(uuid.uuid4())
-        call("POST", "/models", {"id": self.model, "name": "Killed", "silhouette": "low_wing", "span_m": 1.4})
+        call(
+            "POST",
+            "/models",
+            {"id": self.model, "name": "Killed", "silhouette": "low_wing", "span_m": 1.4, "rehearsal": True},
+        )
         self._plan()
         call("POST", f"/sorties/{self.sortie}/stand-in")
         order = call("POST", f"/models/{self.model}/rework", {"id": str(uuid.uuid4())})["work_order"]
@@ -227,6 +231,15 @@ def _minutes(project: ProjectFile) -> Counter[float]:
     return Counter(project.setups[r.setup].body.pack_minutes for c in project.configurations for r in c.revisions)
 
 
+def _until_each_wrote(tally: Tally, before: dict[str, int]) -> None:
+    """Wait until each writer had something acknowledged since the start, at most twenty seconds: a slow machine kills as much."""
+    until = time.monotonic() + 20.0
+    while time.monotonic() < until:
+        if all(tally.acknowledged[k] > before.get(k, 0) for k in ("records", "proofs", "setups")):
+            return
+        time.sleep(0.02)
+
+
 def run(kills: int, *, seed: int) -> Tally:
     """Return the tally of so many kills at random moments."""
     rng, tally = random.Random(seed), Tally()
@@ -237,8 +250,10 @@ def run(kills: int, *, seed: int) -> Tally:
             writers = Writers(program, tally)
             for i in range(kills):
                 stop = threading.Event()
+                before = dict(tally.acknowledged)
                 writers.write_until(stop)
-                time.sleep(rng.uniform(0.5, 1.6))
+                _until_each_wrote(tally, before)
+                time.sleep(rng.uniform(0.0, 0.8))
                 what = ("program", "postgres", "both")[i % 3]
                 program.kill(what)
                 stop.set()

@@ -28,7 +28,7 @@ ROOT = Path(__file__).resolve().parents[1]
 ROOMS = ("atmosphere", "mass", "stability", "power", "controls", "observe", "diagnose", "correct")
 ALWAYS = ("tests/conventions", "tests/reference")
 WORKERS = 2
-MOST_S = 240
+MOST_S = 600
 _TOLERANCE = 1e-5
 """Numbers below this are where a solver stops: nobody can see another one."""
 

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.correct.compose import Choices
-from jinba.services import bench, fly, plan, rework
+from jinba.services import bench, plan, rework, stand_in
 from jinba.services.demo import load_demo, passed_record
 from jinba.services.history import history
 
@@ -19,7 +19,7 @@ TARN_ORDER = uuid.UUID("7a000000-0000-4000-8000-000000000003")
 
 def new_model(session: Session, name: str = "Fell", *, model_id: uuid.UUID | None = None) -> uuid.UUID:
     identity = model_id or uuid.uuid4()
-    bench.create_model(session, model_id=identity, name=name, silhouette="low_wing", span_m=1.5)
+    bench.create_model(session, model_id=identity, name=name, silhouette="low_wing", span_m=1.5, rehearsal=True)
     return identity
 
 
@@ -41,5 +41,5 @@ def fly_template(session: Session) -> None:
     load_demo(session)
     new_model(session, "Tarn", model_id=TARN)
     next_sortie(session, TARN, sortie_id=TARN_SORTIE)
-    fly.stand_in_flies(session, TARN_SORTIE)
+    stand_in.stand_in_flies(session, TARN_SORTIE)
     rework.accept(session, TARN, order_id=TARN_ORDER, choices=Choices())

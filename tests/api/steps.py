@@ -22,10 +22,9 @@ def ok(response: Any, status: int = 200) -> Any:
 
 
 def create(client: TestClient, name: str = "Tarn", silhouette: str = "low_wing", span_m: float = 1.5) -> dict[str, Any]:
-    return ok(
-        client.post(f"{V1}/models", json={"id": new_id(), "name": name, "silhouette": silhouette, "span_m": span_m}),
-        201,
-    )
+    """A model that a stand-in may fly."""
+    body = {"id": new_id(), "name": name, "silhouette": silhouette, "span_m": span_m, "rehearsal": True}
+    return ok(client.post(f"{V1}/models", json=body), 201)
 
 
 def step(client: TestClient, model_id: str, way: str) -> Any:

@@ -124,7 +124,7 @@ def test_an_edit_on_an_old_revision_is_a_conflict_and_changes_nothing(client):
 
 def test_retried_writes_are_one_write(client):
     model_id = create(client, "Retry")["id"]
-    body = {"id": model_id, "name": "Retry", "silhouette": "low_wing", "span_m": 1.5}
+    body = {"id": model_id, "name": "Retry", "silhouette": "low_wing", "span_m": 1.5, "rehearsal": True}
     assert ok(client.post(f"{V1}/models", json=body), 201)["id"] == model_id
     sortie_id = plan_sortie(client, model_id)
     record = {
@@ -210,19 +210,45 @@ def test_stateless_computation_gives_the_same_numbers_as_the_bench(client):
 
 def test_whatever_is_made_says_where_it_is(client):
     """RFC 9110, 10.2.2: the Location of a 201 is the address of what was made."""
-    made = client.post(f"{V1}/models", json={"id": new_id(), "name": "Sorrel", "silhouette": "low_wing", "span_m": 1.4})
+    body = {"id": new_id(), "name": "Sorrel", "silhouette": "low_wing", "span_m": 1.4, "rehearsal": True}
+    made = client.post(f"{V1}/models", json=body)
     model = made.json()["id"]
     url = f"{V1}/models/{model}"
     answers = [made, client.post(f"{url}/sisters", json={"id": new_id(), "name": "Dock"})]
+    answers.append(client.post(f"{url}/rehearsals", json={"id": new_id()}))
     cards = close_gates(client, model)["programme"]["flight"]
     sortie = new_id()
     answers.append(client.post(f"{url}/sorties", json={"id": sortie, "card_ids": cards}))
     ok(client.post(f"{V1}/sorties/{sortie}/stand-in"))
     answers.append(client.post(f"{url}/rework", json={"id": new_id()}))
     answers.append(client.post(f"{V1}/archives", content=client.get(f"{url}/archive").content))
-    assert [a.status_code for a in answers] == [201] * 5
+    assert [a.status_code for a in answers] == [201] * 6
     for a in answers:
         assert client.get(a.headers["location"]).status_code == 200
     operations = client.app.openapi()["paths"]
     making = [(p, m) for p, found in operations.items() for m, o in found.items() if "201" in o["responses"]]
     assert len(making) == len(answers), "every route that makes something is tried here"
+
+
+def test_a_stand_in_flies_rehearsals_and_never_a_real_model(client):
+    """One tap filled the log of a real model once: now it is refused, and a copy flown leaves no trace in the original."""
+    body = {"id": new_id(), "name": "Bracken", "silhouette": "low_wing", "span_m": 1.4}
+    real = ok(client.post(f"{V1}/models", json=body), 201)
+    assert real["rehearsal"] is False
+    sortie = plan_sortie(client, real["id"])
+    refused = client.post(f"{V1}/sorties/{sortie}/stand-in")
+    assert refused.status_code == 409
+    assert "Bracken is a real model" in refused.json()["title"]
+    assert "rehearsal copy" in refused.json()["title"]
+    assert ok(client.get(f"{V1}/sorties/{sortie}"))["log"] == []
+    before = client.get(f"{V1}/models/{real['id']}").text
+    copy = ok(client.post(f"{V1}/models/{real['id']}/rehearsals", json={"id": new_id()}), 201)
+    assert copy["rehearsal"] is True
+    assert copy["setup"] == real["setup"]
+    fly_and_rework(client, copy["id"])
+    assert client.get(f"{V1}/models/{real['id']}").text == before
+    shelf = {m["name"]: m["rehearsal"] for m in ok(client.get(f"{V1}/models"))}
+    assert (shelf["Bracken"], shelf["Bracken, rehearsal"]) == (False, True)
+    paper = client.get(f"{V1}/models/{copy['id']}/setup-sheet.svg")
+    sheet = client.get(f"{V1}/models/{copy['id']}/balance-sheet.svg")
+    assert all("REHEARSAL: no real flight" in answer.text for answer in (paper, sheet))

@@ -92,6 +92,16 @@ def a_sister(client, n, same):
     assert len(ok(client.get(f"{V1}/models"))) == before + 1
 
 
+@race("POST /models/{model_id}/rehearsals")
+def a_rehearsal(client, n, same):
+    models = [str(TARN)] * n if same else [create(client, f"Sike {i}")["id"] for i in range(n)]
+    before = len(ok(client.get(f"{V1}/models")))
+    body = {"id": new_id()}
+    found = counts(together([lambda m=m: client.post(f"{V1}/models/{m}/rehearsals", json=body) for m in models]))
+    expect_one_or_all(found, n, same, 201)
+    assert len(ok(client.get(f"{V1}/models"))) == before + 1
+
+
 @race("PUT /models/{model_id}/setup")
 def a_setup(client, n, same):
     model = ok(client.get(MODEL))

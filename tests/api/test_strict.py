@@ -36,6 +36,7 @@ def bodies(client) -> dict[str, Any]:
         **examples,
         "/models": {"id": new_id(), "name": "Nab", "silhouette": "low_wing", "span_m": 1.0},
         f"{MODEL}/sisters": {"id": new_id(), "name": "Nab"},
+        f"{MODEL}/rehearsals": {"id": new_id()},
         f"{MODEL}/what-if": model["setup"],
         f"{MODEL}/arrangements": {"level": False},
         f"{MODEL}/setup": setup,

@@ -42,7 +42,7 @@ def test_dragging_the_battery_moves_every_number_and_keys_do_too(browser):
     b.until(lambda: b.number("Balance point"), "the saved balance point")
     after = b.number("Balance point")
     battery = b.one("[data-testid=battery]")
-    battery.send_keys(Keys.SHIFT, Keys.ARROW_LEFT)
+    battery.send_keys(Keys.SHIFT, Keys.ARROW_RIGHT)
     b.until(lambda: b.number("Balance point") != after, "the arrow key to move it")
     b.until(lambda: b.button("Undo").is_enabled(), "the move to be saved")
     b.press("Undo")
@@ -130,3 +130,24 @@ def test_a_sister_is_built_from_the_ledger_with_the_lessons(browser):
     b.see("Static margin")
     b.open(b.path.removesuffix("/bench"))
     b.see("Sister of Scree")
+
+
+def test_a_rehearsal_is_a_copy_and_says_so_everywhere(browser):
+    b = browser
+    b.open("/?shelf")
+    b.press("Larkspur")
+    b.see("Larkspur")
+    real = b.path.split("/")[2]
+    assert "Rehearsal" not in b.text
+    b.open(f"/m/{real}/ledger")
+    b.see("Try it out first")
+    b.press("Make a rehearsal copy")
+    b.until(lambda: b.path.endswith("/plan") and real not in b.path, "the copy's plan")
+    b.see("Larkspur, rehearsal")
+    copy = b.path.split("/")[2]
+    for place in ("", "/bench", "/fly", "/debrief", "/rework", "/ledger"):
+        b.open(f"/m/{copy}{place}")
+        b.see("Rehearsal: no real flight")
+    b.open("/?shelf")
+    b.see("Larkspur, rehearsal")
+    assert len(b.all(".mark-rehearsal")) >= 2, "the copy and the demo's own"

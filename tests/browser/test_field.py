@@ -38,7 +38,8 @@ def glider(driver, address) -> str:
     b.see("open")
     b.close_gates()
     b.press("Fly this sortie")
-    b.see("Let the stand-in fly this sortie")
+    b.see("make a rehearsal copy in the ledger")
+    assert "stand-in" not in b.text, "a real model is flown by hand"
     return model_id
 
 

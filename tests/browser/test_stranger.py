@@ -19,6 +19,7 @@ def made(driver, address):
     b.one("input[maxlength='60']").send_keys("Kestrel seven")
     b.click(lambda: next(e for e in b.all("label.sheet") if "Low wing" in e.text))
     b.type("Span, tip to tip", "4' 11\"")
+    b.click(lambda: next(e for e in b.all("label") if "A rehearsal:" in e.text))
     b.press("Put it on the bench")
     b.see("What the next flight would show")
     return b.path.split("/")[2]
@@ -102,6 +103,7 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.see("Take-off stays first.")
     b.press("Fly this sortie")
     b.see("Let the stand-in fly this sortie")
+    b.see("Rehearsal: no real flight")
 
     b.size(390, 844, phone=True)
     b.choose("lift_off", "nose rises")

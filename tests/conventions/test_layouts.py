@@ -18,15 +18,12 @@ from jinba.core.airframe.layout import (
 from jinba.core.airframe.planform import planform_of
 from jinba.core.cards.catalogue import CARDS, cards_for
 from jinba.core.controls.transfer import AxisRest, Way, orders
-from jinba.core.flight.faults import Faults, Nature
-from jinba.core.flight.plant import build_plant
-from jinba.core.flight.runs import path_run, roll_run
-from jinba.core.flight.trimming import steady_flight
 from jinba.core.frames import Axis, PitchControl, Response, words_for
 from jinba.core.observe.predictions import Moment, crab_cruise, pitch_rate_cruise
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import SILHOUETTES
 from tests.builders import ZERO, model, trimmed
+from tests.flown import released
 
 LAYOUT = {
     "canard": PitchControl.FOREPLANE,
@@ -88,19 +85,8 @@ def test_estimator_and_stand_in_both_pitch_down_for_the_nose_down_sense(key):
     assert d.aero.pitch_control > 0
     level = pitch_rate_cruise(ZERO, Moment(d, t))
     assert pitch_rate_cruise(ZERO, Moment(d, replace(t, elevator_rad=t.elevator_rad + 0.02))) < level - 0.5
-    plant = build_plant([(c, Faults(), Nature(slipstream=0.0))])
-    s = steady_flight(plant, speed=plant.cruise_speed, rudder=np.zeros(1))
-    assert s.converged.all()
-    rates = []
-    for move in (0.0, 0.03):
-        controls = replace(s.controls, elevator=s.controls.elevator + move)
-        run = path_run(plant, s.state, controls, held_aileron=s.controls.aileron, seconds=1.0)
-        rates.append(float(run.rate_deg_s[0]))
-    assert rates[1] < rates[0] - 0.5
-    roll = replace(s.controls, aileron=s.controls.aileron + 0.03)
-    assert roll_run(plant, s.state, roll, seconds=1.0).rate_deg_s[0] > 2.0, (
-        "right aileron or elevon up: right wing down"
-    )
+    assert released(c, pitch=0.03)[0] < released(c)[0] - 0.5
+    assert released(c, roll=0.03)[1] > released(c)[1] + 2.0, "right aileron or elevon up: right wing down"
 
 
 def test_a_v_tail_holds_its_nose_into_the_wind_and_steers():

@@ -7,10 +7,6 @@ import pytest
 
 from jinba.core.airframe.parts import Motor
 from jinba.core.controls.transfer import AxisRest, Way, orders
-from jinba.core.flight.faults import Faults, Nature
-from jinba.core.flight.plant import build_plant
-from jinba.core.flight.runs import path_run, roll_run
-from jinba.core.flight.trimming import steady_flight
 from jinba.core.frames import (
     Axis,
     Response,
@@ -29,6 +25,7 @@ from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import design_of
 from jinba.core.spoken import spoken
 from tests.builders import ZERO, model, trimmed, with_margin
+from tests.flown import released
 
 WORDS = [
     (Response.NOSE_UP, "nose up", "stick back, towards you", "elevator trailing edge up", "lever towards you"),
@@ -90,36 +87,19 @@ def test_estimator_and_stand_in_agree_on_what_down_thrust_does(key, ahead):
     change = predictions.pitch_rate_power(
         ZERO, Moment(design_of(tilted), moment.trims), "full"
     ) - predictions.pitch_rate_power(ZERO, moment, "full")
-    flown = [_power_pitch(x) for x in (c, tilted)]
+    flown = [released(x, throttle=1.0)[0] for x in (c, tilted)]
     assert (change < 0) is ahead
     assert (flown[1] - flown[0] < 0) is ahead
-
-
-def _power_pitch(c) -> float:
-    plant = build_plant([(c, Faults(), Nature())])
-    s = steady_flight(plant, speed=plant.cruise_speed, rudder=ZERO[:1])
-    full = replace(s.controls, thrust=plant.full_thrust)
-    return float(path_run(plant, s.state, full, held_aileron=s.controls.aileron, seconds=1.2).rate_deg_s[0])
-
-
-def _release(c, **moved) -> tuple[float, float]:
-    """Return (path rate, roll rate) [deg/s] of the stand-in after moving surfaces away from trim."""
-    plant = build_plant([(c, Faults(), Nature())])
-    s = steady_flight(plant, speed=plant.cruise_speed, rudder=ZERO[:1])
-    controls = replace(s.controls, **{k: getattr(s.controls, k) + v for k, v in moved.items()})
-    path = path_run(plant, s.state, controls, held_aileron=s.controls.aileron, seconds=1.0)
-    roll = roll_run(plant, s.state, controls, seconds=1.0)
-    return float(path.rate_deg_s[0]), float(roll.rate_deg_s[0])
 
 
 def test_stand_in_follows_the_surfaces():
     """Elevator trailing edge down: nose down. Right aileron up: right wing down. Rudder trailing edge left: rolls left."""
     c = model("high_wing")
-    level = _release(c)
-    assert _release(c, elevator=0.03)[0] < level[0] - 1
-    assert _release(c, elevator=-0.03)[0] > level[0] + 1
-    assert _release(c, aileron=0.03)[1] > level[1] + 5
-    assert _release(c, rudder=0.15)[1] < level[1] - 0.5
+    level = released(c)
+    assert released(c, pitch=0.03)[0] < level[0] - 1
+    assert released(c, pitch=-0.03)[0] > level[0] + 1
+    assert released(c, roll=0.03)[1] > level[1] + 5
+    assert released(c, rudder=0.15)[1] < level[1] - 0.5
 
 
 def test_estimator_follows_the_surfaces_and_the_faults():

@@ -45,6 +45,7 @@ def project(note: str = "calm", clicks: float = 3.0) -> ProjectFile:
         id=uuid.uuid4(),
         name="Merlin's shed",
         story="",
+        rehearsal=False,
         stand_in=None,
         setups={"a": SetupFile(body=model())},
         configurations=[

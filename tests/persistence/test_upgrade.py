@@ -177,6 +177,9 @@ def test_a_setup_climbs_step_by_step_and_a_newer_one_is_refused(monkeypatch):
 
 
 def test_models_are_kept(upgraded):
-    kept = {m.id: (m.name, m.story, m.stand_in) for m in upgraded.session.scalars(select(ModelRow))}
-    assert kept == {m["id"]: (m["name"], m["story"], m["stand_in"]) for m in upgraded.old["model"]}
+    """Whatever a stand-in has flown is a rehearsal from now on; its twin belonged to an earlier simulation."""
+    flown = {s["model_id"] for s in upgraded.old["sortie"] if s["simulated"]}
+    kept = {m.id: (m.name, m.story, m.rehearsal) for m in upgraded.session.scalars(select(ModelRow))}
+    assert kept == {m["id"]: (m["name"], m["story"], m["id"] in flown) for m in upgraded.old["model"]}
+    assert flown
     assert {m.id for m in shelf.shelf(upgraded.session)} == set(kept)

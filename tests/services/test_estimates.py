@@ -99,11 +99,14 @@ def test_a_belief_is_copied_only_where_the_prior_is_the_very_same(session, monke
     assert computed == [], "sliding a pack changes where it balances, not how well that is known"
     balance = slid.setup.jig
     assert balance is not None
-    save(session, model_id, jig=JigReading(balance.x_m, 0.5 * balance.sigma_m, balance.items_x_m))
+    save(session, model_id, jig=JigReading(balance.x_m, 0.2 * balance.sigma_m, balance.items_x_m))
     sharper = history(session, model_id)
     assert computed == [1]
     assert sharper.belief is not None
-    assert sharper.belief.sigma[0] < slid.belief.sigma[0], "read twice as well, it is known better"
+    logs = tuple(s.logged for s in sortie_logs(session, model_id))
+    expected = belief_after(logs, configuration=sharper.setup)
+    np.testing.assert_allclose(sharper.belief.mean, expected.mean, rtol=1e-9)
+    assert not np.allclose(sharper.belief.mean, slid.belief.mean), "a better reading is another prior"
 
 
 def test_an_estimate_says_what_it_was_computed_from(session):

@@ -21,7 +21,7 @@ from jinba.core.spoken import spoken
 from jinba.formats.codec import from_json, to_json
 from jinba.persistence.database import make_engine, reading, unit_of_work
 from jinba.persistence.orm import GatePassRow, ModelRow, PackRow, PredictionRow, RecordRow, SetupRow
-from jinba.services import archive, bench, debrief, fly, ledger, plan, rework, sister
+from jinba.services import archive, bench, debrief, fly, ledger, plan, rework, sister, stand_in
 from jinba.services.demo import load_demo
 from jinba.services.history import history
 from jinba.services.today import today
@@ -64,7 +64,7 @@ def test_today_follows_the_model_round_the_loop(session):
     lift_off = CardRecord("F1", Outcome.DONE, (Reading("lift_off", choice="holds"),))
     fly.log_card(session, sortie_id, record_id=uuid.uuid4(), record=lift_off)
     assert station(session, model_id) == ("fly", "Go on with sortie 1")
-    fly.stand_in_flies(session, sortie_id)
+    stand_in.stand_in_flies(session, sortie_id)
     assert station(session, model_id)[0] in ("rework", "debrief")
 
 
@@ -90,7 +90,7 @@ def test_the_score_is_that_of_what_was_said_before_the_flight(session):
         .values(value=PredictionRow.value + 5 * PredictionRow.sigma)
     )
     said = {p.key: p.value for p in session.scalars(select(PredictionRow).where(PredictionRow.sortie_id == sortie_id))}
-    fly.stand_in_flies(session, sortie_id)
+    stand_in.stand_in_flies(session, sortie_id)
     told = debrief.debrief(session, sortie_id)
     assert {t.key: t.value for t in told.before} == said
     assert {s.key: s.predicted for s in told.score} == said
@@ -102,7 +102,7 @@ def test_the_score_is_that_of_what_was_said_before_the_flight(session):
 
 def test_what_a_change_made_stale_is_flown_again_and_then_is_not(session):
     model_id = new_model(session)
-    fly.stand_in_flies(session, next_sortie(session, model_id))
+    stand_in.stand_in_flies(session, next_sortie(session, model_id))
     known = history(session, model_id)
     assert known.stale == frozenset()
     save(session, model_id, with_pack_moved(known.setup, -0.01))
@@ -111,7 +111,7 @@ def test_what_a_change_made_stale_is_flown_again_and_then_is_not(session):
     assert known.setup.battery is not None
     assert [spoken(w) for w in after.configuration.change_words] == [f"{known.setup.battery.name} moved 10 mm forward"]
     assert {"F1", "F2", "B7"} <= after.stale
-    fly.stand_in_flies(session, next_sortie(session, model_id))
+    stand_in.stand_in_flies(session, next_sortie(session, model_id))
     assert not {"F1", "F2", "B7"} & history(session, model_id).stale
 
 

@@ -19,14 +19,14 @@ from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.errors import JinbaError
-from jinba.core.flight.faults import Faults, Nature
+from jinba.core.flight.simulation.spread import Spread, Wrong
 from jinba.core.plan.weather import Wind
 from jinba.formats import codec
-from jinba.formats.project_upgrade import project_from_1
+from jinba.formats.project_upgrade import project_from_1, project_from_2
 from jinba.formats.upgrade import SETUP_VERSION, NewerVersionError, upgrade_setup
 
 FORMAT = "jinba-project"
-VERSION = 2
+VERSION = 3
 LARGEST_BYTES = 20_000_000
 _ = codec  # importing it makes every core record strict before the models below are built
 
@@ -158,8 +158,8 @@ class WorkOrderFile(_Strict):
 class StandInFile(_Strict):
     """The hidden faults of the simulated twin."""
 
-    faults: Faults
-    nature: Nature
+    spread: Spread
+    wrong: Wrong
 
 
 class ProjectFile(_Strict):
@@ -168,6 +168,7 @@ class ProjectFile(_Strict):
     id: uuid.UUID
     name: str = Field(min_length=1, max_length=60)
     story: str = Field(max_length=2000)
+    rehearsal: bool
     stand_in: StandInFile | None
     setups: dict[str, SetupFile]
     configurations: list[ConfigurationFile] = Field(min_length=1)
@@ -216,7 +217,7 @@ def read_archive(data: bytes) -> ProjectFile:
 
 
 def _upgraded(text: bytes, version: object) -> Any:
-    if version not in (1, VERSION):
+    if version not in (1, 2, VERSION):
         raise ArchiveError(
             f"This project file has version {version!r}; this program reads versions 1 to {VERSION}. "
             "A newer file needs a newer program."
@@ -226,6 +227,8 @@ def _upgraded(text: bytes, version: object) -> Any:
         _check_texts(body)
         if version == 1:
             body = project_from_1(body)
+        if version in (1, 2):
+            body = project_from_2(body)
         for setup in body.get("setups", {}).values():
             setup["body"] = upgrade_setup(setup["body"], setup["schema_version"])
             setup["schema_version"] = SETUP_VERSION

@@ -25,7 +25,13 @@ def make_strict(kind: type[T]) -> type[T]:
     return kind
 
 
+_COMPILED = ("jinba.core.flight.simulation.", "jinba.core.flight.piloting.", "jinba.core.flight.workshop")
+_KEPT = "jinba.core.flight.simulation.spread"
+"""Of the compiled flight only what makes a twin is ever kept; the rest would load a compiler with every start."""
+
 for _found in pkgutil.walk_packages(jinba.core.__path__, "jinba.core."):
+    if _found.name.startswith(_COMPILED) and _found.name != _KEPT:
+        continue
     _module = importlib.import_module(_found.name)
     for _kind in vars(_module).values():
         if isinstance(_kind, type) and is_dataclass(_kind) and _kind.__module__ == _found.name:

@@ -36,6 +36,11 @@ def project_from_1(old: Body) -> Body:
     }
 
 
+def project_from_2(old: Body) -> Body:
+    """Return a project file of version 3 from one of version 2: what a stand-in flew is a rehearsal; its twin is drawn anew."""
+    return {**old, "rehearsal": any(s["simulated"] for s in old["sorties"]), "stand_in": None}
+
+
 class _Setups:
     def __init__(self) -> None:
         self.bodies: dict[str, Body] = {}

@@ -64,6 +64,7 @@ def export_model(session: Session, model_id: uuid.UUID) -> tuple[str, ProjectFil
         id=model.id,
         name=model.name,
         story=model.story,
+        rehearsal=model.rehearsal,
         stand_in=None if model.stand_in is None else StandInFile.model_validate(model.stand_in),
         setups={h: SetupFile(body=c) for h, c in sorted(setups_of(session, used).items())},
         configurations=configurations,
@@ -202,6 +203,7 @@ class _Import:
             owner_id=owner_id,
             name=_free_name(self.models.names(owner_id), p.name),
             story=p.story,
+            rehearsal=p.rehearsal,
             stand_in=stand_in,
         )
         self.session.add(model)
@@ -368,7 +370,7 @@ class _Import:
 
 
 def _stand_in(stand_in: StandInFile) -> dict[str, Any]:
-    return {"faults": to_json(stand_in.faults), "nature": to_json(stand_in.nature)}
+    return {"spread": to_json(stand_in.spread), "wrong": to_json(stand_in.wrong)}
 
 
 def _free_name(taken: set[str], name: str) -> str:

@@ -33,7 +33,9 @@ class StaleVersionError(JinbaError):
     code = "stale-version"
 
 
-def create_model(session: Session, *, model_id: uuid.UUID, name: str, silhouette: str, span_m: float) -> None:
+def create_model(
+    session: Session, *, model_id: uuid.UUID, name: str, silhouette: str, span_m: float, rehearsal: bool = False
+) -> None:
     """Make a model from a silhouette; the same client-made id and content twice is the same model."""
     add_model(
         session,
@@ -41,7 +43,8 @@ def create_model(session: Session, *, model_id: uuid.UUID, name: str, silhouette
         name=name,
         setup=silhouette_configuration(silhouette, span_m=span_m),
         words="started from a silhouette",
-        request={"name": name, "silhouette": silhouette, "span_m": span_m},
+        request={"name": name, "silhouette": silhouette, "span_m": span_m} | ({"rehearsal": True} if rehearsal else {}),
+        rehearsal=rehearsal,
     )
 
 
@@ -54,6 +57,7 @@ def add_model(
     words: str,
     request: Any,
     story: str = "",
+    rehearsal: bool = False,
     stand_in: dict[str, Any] | None = None,
 ) -> ModelRow:
     """Make a model with its first configuration, once: ``request`` is what the client asked for."""
@@ -68,6 +72,7 @@ def add_model(
         owner_id=Models(session).owner_id(),
         name=label,
         story=story,
+        rehearsal=rehearsal,
         stand_in=stand_in,
         request_hash=asked,
     )

@@ -180,13 +180,13 @@ def reversal_of(
 def sheet_of(known: History, units: Units) -> Sheet:
     """Return the set-up sheet of a model."""
     setup, _ = present(known)
-    return setup_sheet(known.model.name, setup, controls_answer(setup), units=units)
+    return setup_sheet(known.model.on_paper, setup, controls_answer(setup), units=units)
 
 
 def table_of(known: History, units: Units) -> str:
     """Return the set-up sheet as a table."""
     setup, _ = present(known)
-    return setup_table(known.model.name, setup, controls_answer(setup), units=units)
+    return setup_table(known.model.on_paper, setup, controls_answer(setup), units=units)
 
 
 def throws_out(known: History) -> str:

@@ -18,7 +18,7 @@ from jinba.core.controls.stabiliser import GainEntry, GainSeen, Stabiliser
 from jinba.core.controls.switches import FlightMode, Job, Switch
 from jinba.core.controls.throws import FlightPhase
 from jinba.core.correct.compose import Choices
-from jinba.core.flight.faults import Faults, Nature
+from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.situation import design_of
@@ -26,37 +26,25 @@ from jinba.core.plan.weather import Wind
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.persistence.orm import ModelRow
 from jinba.services.bench import add_model
-from jinba.services.fly import stand_in_flies, stand_in_of
 from jinba.services.history import history
 from jinba.services.plan import log_ground_card, next_programme, plan_sortie
 from jinba.services.rework import accept, prove
+from jinba.services.stand_in import stand_in_flies, stored_twin
 
 _NAMESPACE = uuid.UUID("6f1f0a52-3a6e-4e0e-9a51-0d5f3f6f5a11")
 _CALM = Wind(2.0, 3.0, math.radians(250.0), math.radians(240.0))
 
-_SCREE_FAULTS = Faults(
-    static_margin=-0.046,
-    pitch_moment=0.017,
-    thrust_down_rad=math.radians(-1.6),
-    thrust_right_rad=math.radians(0.8),
-    lateral_cg=0.0055,
-    twist_rad=math.radians(-0.35),
-    yaw_offset_rad=math.radians(0.9),
-)
-_SCREE_NATURE = Nature(
-    lift_slope=0.97,
-    roll_slope=1.05,
-    tail_slope=0.93,
-    elevator=1.06,
-    aileron=0.92,
-    fin=1.1,
-    drag=1.12,
-    cl_max=0.94,
-    inertia=1.08,
-    thrust=0.95,
-    torque=1.2,
-    speed=1.04,
-    slipstream=0.35,
+_SCREE = Twin(
+    Spread(wing_slope=0.97, tail_slope=0.91, elevator=0.88, aileron=0.80, drag=1.1, peak=0.95, torque=1.2, cruise=1.6),
+    Wrong(
+        cg_aft_m=0.030,
+        cg_right_m=0.016,
+        tail_incidence_rad=math.radians(-0.7),
+        twist_rad=math.radians(-0.9),
+        thrust_down_rad=math.radians(-3.0),
+        thrust_right_rad=math.radians(0.8),
+        fin_left_rad=math.radians(0.9),
+    ),
 )
 
 
@@ -109,7 +97,8 @@ def _scree(session: Session) -> None:
         words="measured and weighed on the bench",
         story="Survey ship of the Hochalm meadow group: counts hay bales and marmot burrows from 60 m. Rebuilt pod, new propeller.",
         request="demo",
-        stand_in=stand_in_of(_SCREE_FAULTS, _SCREE_NATURE),
+        rehearsal=True,
+        stand_in=stored_twin(_SCREE),
     )
     _fly_one(session, "scree-1")
     order = accept(session, _id("scree"), order_id=_id("scree-order-1"), choices=Choices())

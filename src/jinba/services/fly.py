@@ -1,31 +1,23 @@
-"""Fly: log the cards of a sortie, let the stand-in fly it, land; late entries, corrections, choices."""
+"""Fly: log the cards of a sortie, land; late entries, corrections, choices."""
 
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import Any
 
-import numpy as np
 from sqlalchemy.orm import Session
 
-from jinba.core.cards.catalogue import CARDS, card
+from jinba.core.cards.catalogue import card
 from jinba.core.cards.log import Counted
-from jinba.core.cards.model import CardRecord, Confidence, Outcome, Phase, Reading, check_record
+from jinba.core.cards.model import CardRecord, Phase, check_record
 from jinba.core.configuration import Configuration
-from jinba.core.diagnose.sorties import LoggedSortie, trims_at_landing
 from jinba.core.errors import RefusedError
-from jinba.core.flight.faults import Faults, Nature, draw_faults, draw_nature
-from jinba.core.flight.pilot import SimulatedModel, fly
-from jinba.core.frames import Axis
-from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import Wind
-from jinba.formats.codec import from_json, to_json
+from jinba.formats.codec import to_json
 from jinba.persistence.once import once
 from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow
 from jinba.persistence.repositories import Log, Models, Sorties
-from jinba.services.computing import Computation, computed
 from jinba.services.estimates import log_changed
 from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
 from jinba.services.setups import setup_of
@@ -178,10 +170,11 @@ def land(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     """End a sortie and compute what it taught. Landing twice is landing once."""
     sorties = Sorties(session)
     model = Models(session).lock(sorties.model_of(sortie_id))
-    return _land(session, model, sorties.get(sortie_id))
+    return land_locked(session, model, sorties.get(sortie_id))
 
 
-def _land(session: Session, model: ModelRow, sortie: SortieRow) -> SortieRow:
+def land_locked(session: Session, model: ModelRow, sortie: SortieRow) -> SortieRow:
+    """End a sortie of a locked model and compute what it taught."""
     if sortie.status == "called_off":
         raise RefusedError(f"Sortie {sortie.number} was called off: it cannot land.")
     if sortie.status != "landed":
@@ -191,76 +184,3 @@ def _land(session: Session, model: ModelRow, sortie: SortieRow) -> SortieRow:
         session.flush()
         log_changed(session, model, since=sortie.number)
     return sortie
-
-
-def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
-    """Let the simulated model fly the cards that are not logged yet, log them and land.
-
-    Its hidden faults are drawn once per model and kept, so that reworks work on the same aeroplane.
-    Raises: RefusedError when the sortie has landed.
-    """
-    sorties = Sorties(session)
-    model = Models(session).lock(sorties.model_of(sortie_id))
-    sortie = sorties.get(sortie_id)
-    if sortie.status == "landed":
-        raise RefusedError("This sortie has already landed.")
-    setup, card_ids = setup_of(session, sortie.setup_hash), sorties.cards(sortie_id)
-    twin = simulated(model, setup)
-    flight = Computation(
-        ("flown", sortie.setup_hash, twin.faults, twin.nature, card_ids, sortie_id),
-        lambda: fly([twin], card_ids, seed=_seed(sortie_id))[0],
-    )
-    (records,) = computed(session, model.id, [flight])
-    logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
-    for record in (*records, *_after_flight(card_ids, setup, records)):
-        if record.card_id in logged:
-            continue
-        from_memory = sortie.alone and CARDS[record.card_id].phase is Phase.FLIGHT
-        write_entry(
-            session,
-            model,
-            replace(record, confidence=Confidence.FAIR, from_memory=from_memory),
-            record_id=uuid.uuid4(),
-            request_hash=None,
-            configuration_id=sortie.configuration_id,
-            sortie_id=sortie_id,
-            epoch=2 * sortie.number - 1,
-            setup_hash=sortie.setup_hash,
-            written=Written(by="stand-in"),
-        )
-    sortie.simulated = True
-    return _land(session, model, sortie)
-
-
-def simulated(model: ModelRow, setup: Configuration) -> SimulatedModel:
-    """Return the simulated twin of a locked model in a setup; its faults are drawn on first use and kept in the row."""
-    if model.stand_in is None:
-        rng = np.random.default_rng(_seed(model.id))
-        faults = draw_faults(rng, static_margin_sigma=design_of(setup).static_margin_sigma)
-        model.stand_in = stand_in_of(faults, draw_nature(rng))
-    return SimulatedModel(
-        setup, from_json(Faults, model.stand_in["faults"]), from_json(Nature, model.stand_in["nature"])
-    )
-
-
-def stand_in_of(faults: Faults, nature: Nature) -> dict[str, Any]:
-    """Return the stored form of a simulated twin."""
-    return {"faults": to_json(faults), "nature": to_json(nature)}
-
-
-def _after_flight(
-    card_ids: tuple[str, ...], setup: Configuration, flown: tuple[CardRecord, ...]
-) -> tuple[CardRecord, ...]:
-    minutes = round(sum(CARDS[c].minutes for c in card_ids), 1)
-    volts = round(4.15 - 0.4 * minutes / setup.pack_minutes, 2)
-    landed = trims_at_landing(LoggedSortie(setup, flown))
-    rests = round(setup.ruler_mm(Axis.PITCH, landed.elevator_rad), 1)
-    return (
-        CardRecord("A1", Outcome.DONE, (Reading("minutes", number=minutes), Reading("volts", number=max(volts, 3.3)))),
-        CardRecord("A2", Outcome.DONE, (Reading("tight", choice="yes"),)),
-        CardRecord("A3", Outcome.DONE, (Reading("elevator_mm", number=rests), Reading("noted", choice="yes"))),
-    )
-
-
-def _seed(identity: uuid.UUID) -> int:
-    return identity.int % 2**31

@@ -12,7 +12,7 @@ from jinba.core.cards.log import newest
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.correct.compose import as_flown
-from jinba.core.flight.faults import Faults, Nature
+from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.history.model import (
     ConfigurationLine,
     History,
@@ -49,7 +49,7 @@ def history(session: Session, model_id: uuid.UUID) -> History:
     last = _last_flight(session, landed[-1], facts, setups) if landed else None
     flown = any(s.configuration == configurations[-1].number for s in lines)
     return History(
-        model=Model(model.id, model.name, model.story, model.read_only, _stand_in(model)),
+        model=Model(model.id, model.name, model.story, model.read_only, model.rehearsal, _stand_in(model)),
         configurations=tuple(_configuration(c) for c in configurations),
         version=model.setup_version,
         log_order=model.log_order,
@@ -64,10 +64,10 @@ def history(session: Session, model_id: uuid.UUID) -> History:
     )
 
 
-def _stand_in(model: ModelRow) -> tuple[Faults, Nature] | None:
+def _stand_in(model: ModelRow) -> Twin | None:
     if model.stand_in is None:
         return None
-    return from_json(Faults, model.stand_in["faults"]), from_json(Nature, model.stand_in["nature"])
+    return Twin(from_json(Spread, model.stand_in["spread"]), from_json(Wrong, model.stand_in["wrong"]))
 
 
 def _configuration(row: ConfigurationRow) -> ConfigurationLine:

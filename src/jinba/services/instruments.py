@@ -6,20 +6,19 @@ import zlib
 from collections.abc import Sequence
 
 from jinba.core.configuration import balance_of
-from jinba.core.flight.faults import Faults
+from jinba.core.flight.simulation.spread import Wrong
 from jinba.core.history.model import History
-from jinba.core.observe.situation import design_of
 from jinba.devices.scales import Place, Scales, SimulatedScales
 
 
 def scales_under(known: History) -> Scales:
-    """Return the scales under a model: simulated, with the faults its stand-in really has, or the bench's own balance."""
-    balance, mac = balance_of(known.setup), design_of(known.setup).aero.planform.mac_m
-    faults = Faults() if known.model.stand_in is None else known.model.stand_in[0]
+    """Return the scales under a model: simulated, where its stand-in really balances, or the bench's own balance."""
+    balance = balance_of(known.setup)
+    wrong = Wrong() if known.model.stand_in is None else known.model.stand_in.wrong
     return SimulatedScales(
         mass_kg=balance.mass.mass_kg,
-        x_m=balance.x_m - faults.static_margin * mac,
-        y_m=balance.mass.y_m,
+        x_m=balance.x_m + wrong.cg_aft_m,
+        y_m=balance.mass.y_m + wrong.cg_right_m,
         seed=zlib.crc32(known.model.id.bytes) ^ known.version,
     )
 

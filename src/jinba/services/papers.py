@@ -17,14 +17,14 @@ from jinba.services.bench import answer_for, check_setup, open_for_change, save_
 
 def sheet_of(known: History, units: Units) -> Sheet:
     """Return the balance sheet of a model."""
-    return balance_sheet(known.model.name, known.setup, answer_for(known.belief, known.setup), units=units)
+    return balance_sheet(known.model.on_paper, known.setup, answer_for(known.belief, known.setup), units=units)
 
 
 def template_of(known: History, units: Units, *, y_m: float | None) -> Sheet:
     """Return the marking template at a distance from the centre line, by default where the model is held."""
     answer = answer_for(known.belief, known.setup)
     at_m = answer.fingers.y_m if y_m is None else y_m
-    return marking_template(known.model.name, known.setup, answer, y_m=at_m, units=units)
+    return marking_template(known.model.on_paper, known.setup, answer, y_m=at_m, units=units)
 
 
 def items_out(known: History) -> str:

@@ -22,6 +22,7 @@ class OnShelf:
     name: str
     story: str
     read_only: bool
+    rehearsal: bool
     put_away: bool
     setup: Configuration
 
@@ -30,7 +31,7 @@ def shelf(session: Session) -> list[OnShelf]:
     """Return all models, oldest first, those put away last."""
     lines = Models(session).shelf()
     setups = setups_of(session, (m.setup_hash for m in lines))
-    found = [OnShelf(m.id, m.name, m.story, m.read_only, m.put_away, setups[m.setup_hash]) for m in lines]
+    found = [OnShelf(m.id, m.name, m.story, m.read_only, m.rehearsal, m.put_away, setups[m.setup_hash]) for m in lines]
     return sorted(found, key=lambda m: m.put_away)
 
 

@@ -1,4 +1,4 @@
-"""A sister model: the airframe copied, with what the flights of the first one have taught as its starting point."""
+"""Copies of a model: a sister to be built, with what the flights have taught; a rehearsal to be flown by a stand-in."""
 
 from __future__ import annotations
 
@@ -33,6 +33,24 @@ def make_sister(session: Session, model_id: uuid.UUID, *, sister_id: uuid.UUID, 
         words=f"sister of {known.model.name}, configuration {number}",
         story=f"Sister of {known.model.name}, from its configuration {number}. {lessons(session, known)}"[:2000],
         request={"sister_of": str(model_id), "name": name},
+    )
+
+
+def rehearse(session: Session, model_id: uuid.UUID, *, copy_id: uuid.UUID) -> None:
+    """Make a rehearsal copy of a model as it stands on the bench now; nothing that is flown with it touches the model.
+
+    The same id twice is one copy. Raises: NotFoundError.
+    """
+    known = history(session, model_id)
+    add_model(
+        session,
+        model_id=copy_id,
+        name=f"{known.model.name[:48]}, rehearsal",
+        setup=known.setup,
+        words=f"rehearsal of {known.model.name}, configuration {known.configuration.number}",
+        story=f"A rehearsal of {known.model.name}: flown by a stand-in, no flight of it is real.",
+        request={"rehearsal_of": str(model_id)},
+        rehearsal=True,
     )
 
 

@@ -253,3 +253,10 @@ def test_a_click_of_a_set_up_moves_the_surface_by_the_measured_click(key):
     servo = fitting.servo.rad_per_us * setup.radio.click_us * setup.weights.of(fitting.role, Command.PITCH)
     surface = abs(float(np.diff(motion(fitting.linkage, np.array([0.0, servo])).deflection_rad)[0]))
     assert surface == pytest.approx(c.elevator.rad_per_click, abs=0.3 * fitting.servo.rad_per_us)
+
+
+def test_nose_left_speeds_the_right_motor_up_and_slows_the_left_one():
+    left, right = motor_outputs(np.array([0.5]), np.array([0.4]), share=0.5)
+    assert (left[0], right[0]) == pytest.approx((0.4, 0.6))
+    left, right = motor_outputs(np.array([0.5]), np.array([-0.4]), share=0.5)
+    assert (left[0], right[0]) == pytest.approx((0.6, 0.4))

@@ -190,3 +190,16 @@ def test_what_the_bay_cannot_give_is_given_by_lead_at_the_far_end():
     left = -min(found.wanted_margin - 0.02, 0.05) * design_of(c).aero.planform.mac_m - (after.x_m - before.x_m)
     assert found.shortfall_m == pytest.approx(left, abs=1e-6)
     assert abs(left) < 0.0045 * abs(lead.x_m - before.x_m), "to the piece of lead"
+
+
+def test_an_order_says_which_way_a_surface_is_preset_beyond_where_it_flew():
+    """Ruler and words from the angles: where it will rest less where it flew."""
+    c = with_margin(model(), 0.02)
+    flown = trimmed(c).moved(Axis.PITCH, trimmed(c).elevator_rad + 0.03)
+    found = compose(c, knowing(), flown)
+    order = next(a for a in found.actions if a.unit == "turns")
+    further = found.configuration.elevator.resting_rad - flown.elevator_rad
+    said = re.search(r"set ([\d.]+) mm further (up|down)", spoken(order.why))
+    assert said is not None
+    assert float(said.group(1)) == pytest.approx(1000 * abs(further) * c.elevator.chord_m, abs=0.6)
+    assert (said.group(2) == "down") is (further > 0)

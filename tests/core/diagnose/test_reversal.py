@@ -74,3 +74,13 @@ def test_a_surface_that_rests_elsewhere_than_its_trim_says_is_a_squawk():
     rests = OLD.ruler_mm(Axis.PITCH, OLD.elevator.resting_rad)
     assert wandering_trim(OLD, counted(mm=round(rests + 0.5, 1))) == ()
     assert [s.code for s in wandering_trim(OLD, counted(mm=rests + 4.0))] == ["surface_moved"]
+
+
+def test_a_reversal_says_how_much_more_or_less_with_the_scatter_of_three_flights():
+    """var(b - (a + c)/2) = s^2 (1 + 1/4 + 1/4), s = 1.4 clicks from flight to flight (docs/methods/estimator.md)."""
+    for clicks, word in ((7, "less"), (-7, "more")):
+        row = clicks_of(reversal(flown(OLD, 0), flown(NEW, clicks), flown(OLD, 0), card_id="F2"))
+        assert row.sigma == pytest.approx(1.4 * math.sqrt(1.5))
+        # Nose up is the elevator's negative way.
+        assert row.effect == pytest.approx(-clicks)
+        assert f" {word} with the change" in row.words

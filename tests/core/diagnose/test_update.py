@@ -7,7 +7,8 @@ import numpy as np
 import pytest
 
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Reading
-from jinba.core.diagnose.causes import causes
+from jinba.core.diagnose.causes import cause_from, causes
+from jinba.core.diagnose.estimate import belief_before, estimate_of
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import STATIC_MARGIN_FLOOR, prior_belief, update
@@ -15,7 +16,7 @@ from jinba.core.frames import Response
 from jinba.core.observe.measures import Datum, Measure
 from jinba.core.observe.parameters import COUNT, P
 from jinba.core.observe.predictions import Moment
-from jinba.core.observe.situation import design_of
+from jinba.core.observe.situation import design_of, resting_trims
 from tests.builders import model, trimmed
 
 
@@ -224,3 +225,25 @@ def test_a_step_too_far_is_halved_not_doubled():
     datum = Datum(cube, Moment(design_of(c), trimmed(c)), 8.0, 8.0, 0.01, "F0", "cube")
     x = float(update(prior_belief(static_margin_sigma=0.03), (datum,)).mean[P.YAW_OFFSET])
     assert 100.0 * x + (20.0 * x) ** 5 == pytest.approx(8.0, abs=0.5)
+
+
+def test_a_stored_cause_is_read_back_under_its_own_name():
+    prior = prior_belief(static_margin_sigma=0.03)
+    data = (linear("yaw", {P.YAW_OFFSET: 1.0}, 0.05, sigma=0.002, bias=1e-6),)
+    for cause in causes(prior, data, update(prior, data)):
+        numbers = {k: getattr(cause, k) for k in ("value", "sigma", "prior_sigma", "strength", "separated", "evidence")}
+        assert cause_from(cause.key, positive=cause.positive, **numbers) == cause
+    assert cause_from("forgotten", positive=True, **numbers) is None
+
+
+def test_what_was_believed_before_a_flight_knows_nothing_of_it():
+    c = model()
+    pull = Reading("stick_held", number=0.2, direction=Response.NOSE_UP)
+    one = LoggedSortie(c, (CardRecord("F14", Outcome.DONE, (pull,), left_alone=True),))
+    prior, after = belief_before((one,)), belief_after((one,), configuration=c)
+    assert prior.mean == pytest.approx(np.zeros(COUNT), abs=1e-9)
+    assert after.mean[P.STATIC_MARGIN] < -0.01
+    assert belief_before((one, one)).mean == pytest.approx(after.mean)
+    found = estimate_of((one, one), said=())
+    assert found.data_count == len(sortie_data(one))
+    assert found.before == tendencies(c, after, resting_trims(c))

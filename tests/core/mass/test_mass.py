@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from jinba.core.errors import JinbaError, OutOfRangeError, UnreachableTargetError
 from jinba.core.mass.ballast import ballast_mass_kg, item_move_m, tip_ballast_kg, two_point_cg_m
 from jinba.core.mass.items import Item, sum_items
+from jinba.core.mass.readings import AxisReading
 from tests.reference.full_size import full_size_items
 
 INCH = 0.0254
@@ -86,3 +87,20 @@ def test_nothing_on_board_and_negative_mass_are_refused():
 def test_ballast_on_the_wrong_side_is_unreachable():
     with pytest.raises(UnreachableTargetError):
         ballast_mass_kg(mass_kg=2.0, x_cg_m=0.1, x_target_m=0.09, x_ballast_m=0.5)
+
+
+def test_inertias_of_three_weights_are_those_about_their_own_balance_point():
+    """Parallel axes, by hand: 1 kg at (0, 0.3, 0.1), 1 kg at (0.4, -0.1, 0.1), 2 kg at (0.2, 0.2, 0.3)."""
+    rows = [(1.0, 0.0, 0.3, 0.1), (1.0, 0.4, -0.1, 0.1), (2.0, 0.2, 0.2, 0.3)]
+    found = sum_items(tuple(Item(str(i), "part", *row) for i, row in enumerate(rows)))
+    assert (found.x_m, found.y_m, found.z_m) == pytest.approx((0.2, 0.15, 0.2))
+    sxx, syy, szz = 0.08, 0.0225 + 0.0625 + 2 * 0.0025, 0.01 + 0.01 + 2 * 0.01
+    fields = [getattr(found, f) for f in found.__dataclass_fields__][4:7]
+    assert fields == pytest.approx([syy + szz, sxx + szz, sxx + syy])
+
+
+def test_a_reading_across_follows_what_is_moved_afterwards():
+    """Read 2 mm right with the items 1 mm right of the middle; a part goes 3 mm further left: 2 - 4 mm."""
+    read = AxisReading(0.002, 0.0005, 0.001)
+    assert read.at(0.001) == pytest.approx(0.002)
+    assert read.at(-0.003) == pytest.approx(-0.002)

@@ -158,3 +158,25 @@ def test_roll_builds_up_as_fast_as_in_the_flight(key):
     lag = roll_lag_s(situation(d, ZERO, speed_mps=d.cruise_speed_mps))
     assert 0.4 < (reached + 0.01) / lag < 2.5
     assert 0.05 <= pitch_lag_s(situation(d, ZERO, speed_mps=d.cruise_speed_mps)) <= 0.6
+
+
+@pytest.mark.parametrize(("turns_right", "down"), [(True, "left"), (False, "right")])
+def test_torque_rolls_against_the_propeller(turns_right, down):
+    """Newton's third law: more torque, more roll the other way; in the estimator and in the flight."""
+    c = model("low_wing")
+    motor = replace(c.airframe.motor, turns_right=turns_right, tilt_right_rad=0.0)
+    c = replace(c, airframe=replace(c.airframe, motor=motor))
+    moment = Moment(design_of(c), Trims(0.0, 0.0, 0.0))
+    more = ZERO.copy()
+    more[P.LN_TORQUE] = 0.5
+    added = predictions.roll_rate_full_power(more, moment) - predictions.roll_rate_full_power(ZERO, moment)
+    assert (added < 0) is (down == "left")
+    at = steady(craft_of(c), speed_mps=design_of(c).cruise_speed_mps)
+    rolls = []
+    for torque in (1.0, 1.6):
+        craft = craft_of(c)
+        craft = craft._replace(prop_torque=craft.prop_torque * torque)
+        flight = begin(at.state, at.circulation, at.surfaces, at.throttle)
+        hand = Hand(float(at.surfaces[0]), roll=float(at.surfaces[1]), throttle=1.0)
+        rolls.append(run(craft, flight, hand, STILL, 0.6)[:, ROLLING].mean())
+    assert bool(rolls[1] < rolls[0]) is (down == "left")

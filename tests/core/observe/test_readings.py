@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from jinba.core.cards.model import CardRecord, Outcome, Reading
-from jinba.core.frames import Response
+from jinba.core.frames import Axis, Response
 from jinba.core.observe.path import release
 from jinba.core.observe.predictions import Moment
-from jinba.core.observe.readings import data_of
+from jinba.core.observe.readings import data_of, trims_after
 from jinba.core.observe.situation import Situation, design_of, pitch_lag_s, roll_lag_s, situation
 from tests.builders import ZERO, model, trimmed, with_margin
 
@@ -175,3 +175,23 @@ def test_a_wing_that_drops_says_its_side_and_hardly_its_rate():
         (datum,) = [d for d in data_of(record, at) if d.measure.key == "stall_wing"]
         assert low <= datum.low < datum.high <= high
         assert min(abs(datum.low), abs(datum.high)) == pytest.approx(2.0)
+
+
+@pytest.mark.parametrize(
+    ("card", "key", "way", "axis", "sign"),
+    [
+        ("F2", "pitch_clicks", Response.NOSE_DOWN, Axis.PITCH, 1),
+        ("F2", "pitch_clicks", Response.NOSE_UP, Axis.PITCH, -1),
+        ("F3", "roll_clicks", Response.ROLL_RIGHT, Axis.ROLL, 1),
+        ("F3", "roll_clicks", Response.ROLL_LEFT, Axis.ROLL, -1),
+        ("F4", "yaw_clicks", Response.YAW_LEFT, Axis.YAW, 1),
+        ("F4", "yaw_clicks", Response.YAW_RIGHT, Axis.YAW, -1),
+    ],
+)
+def test_clicks_move_where_a_surface_rests_the_way_they_were_given(card, key, way, axis, sign):
+    at = moment()
+    after = trims_after(at.design, CardRecord(card, Outcome.DONE, (Reading(key, number=3, direction=way),)), at.trims)
+    click = at.design.configuration.control(axis).rad_per_click
+    for other in Axis:
+        expected = 3 * sign * click if other is axis else 0.0
+        assert after.of(other) - at.trims.of(other) == pytest.approx(expected)

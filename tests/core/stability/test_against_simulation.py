@@ -12,6 +12,7 @@ import numpy as np
 import pytest
 
 from jinba.core.airframe.layout import panel_dihedral_rad
+from jinba.core.airframe.planform import planform_of
 from jinba.core.configuration import Configuration
 from jinba.core.flight.simulation.craft import craft_of
 from jinba.core.flight.simulation.spread import Spread, Wrong
@@ -131,3 +132,20 @@ def test_a_body_is_as_wide_as_it_is_drawn():
         0.25,
     ]
     assert body_width_m(replace(body, boom_y_m=0.2), 1.0) / full == pytest.approx(0.75)
+
+
+def test_every_wetted_part_adds_its_friction():
+    """c_f on wetted area (handbook order): wings twice and a little, a round body pi times its side view, shared over the wing."""
+    c = model("low_wing")
+    plain = design_of(c).aero
+    area = plain.planform.area_m2
+    body = c.airframe.body
+    longer = replace(c, airframe=replace(c.airframe, body=replace(body, length_m=1.2 * body.length_m)))
+    added = 0.2 * body.length_m * 0.5 * (body.width_m + body.height_m)
+    gained = design_of(longer).aero.cd_zero - plain.cd_zero
+    assert 0.006 * 2.0 * added / area < gained < 0.012 * 3.5 * added / area
+    tail = c.airframe.surfaces[1]
+    wide = replace(tail, sections=tuple(replace(s, chord_m=1.3 * s.chord_m) for s in tail.sections))
+    more = replace(c, airframe=replace(c.airframe, surfaces=(c.airframe.wing, wide)))
+    added = 0.3 * planform_of(tail).area_m2
+    assert 0.006 * 2.0 * added / area < design_of(more).aero.cd_zero - plain.cd_zero < 0.012 * 2.2 * added / area

@@ -112,6 +112,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/rehearsals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearse
+         * @description Copy this model for a stand-in to fly; the same id twice is the same copy.
+         */
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/sisters": {
         parameters: {
             query?: never;
@@ -3406,6 +3426,8 @@ export interface components {
             story: string;
             /** Read Only */
             read_only: boolean;
+            /** Rehearsal */
+            rehearsal: boolean;
             /** Configuration */
             configuration: number;
             /** Change Words */
@@ -3556,6 +3578,22 @@ export interface components {
             silhouette: string;
             /** Span M */
             span_m: number;
+            /**
+             * Rehearsal
+             * @default false
+             */
+            rehearsal: boolean;
+        };
+        /**
+         * NewRehearsal
+         * @description Copy a model for a stand-in to fly.
+         */
+        NewRehearsal: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
         };
         /**
          * NewSister
@@ -4396,6 +4434,8 @@ export interface components {
             story: string;
             /** Read Only */
             read_only: boolean;
+            /** Rehearsal */
+            rehearsal: boolean;
             /** Put Away */
             put_away: boolean;
             airframe: components["schemas"]["Airframe"];
@@ -5495,6 +5535,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRehearsal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
             };
             /** @description Problem */
             default: {

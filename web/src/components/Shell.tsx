@@ -106,6 +106,11 @@ function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () =
           </Link>
         </span>
       )}
+      {model?.rehearsal ? (
+        <span className="mark-rehearsal" data-testid="rehearsal">
+          Rehearsal<span className="hidden sm:inline">: no real flight</span>
+        </span>
+      ) : null}
       <OnDevice />
       <span className="flex items-center gap-1">
         <Link to="/?shelf" className="btn btn-ghost btn-xs text-sm">

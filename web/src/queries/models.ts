@@ -100,8 +100,23 @@ export function useBench(id: string, draft: Configuration | null) {
 export function useCreateModel() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: { name: string; silhouette: string; span_m: number }) =>
+    mutationFn: (body: { name: string; silhouette: string; span_m: number; rehearsal: boolean }) =>
       unwrap(client.POST("/api/v1/models", { body: { id: newId(), ...body } })),
+    onSuccess: (model) => accept(cache, model),
+  });
+}
+
+/** Copy a model for a stand-in to fly; nothing flown with the copy touches the model. */
+export function useRehearse(id: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST("/api/v1/models/{model_id}/rehearsals", {
+          params: { path: { model_id: id } },
+          body: { id: newId() },
+        }),
+      ),
     onSuccess: (model) => accept(cache, model),
   });
 }

@@ -17,6 +17,7 @@ from jinba.api.schemas.models import (
     ModelDetail,
     MoveDatum,
     NewModel,
+    NewRehearsal,
     NewSister,
     NewSortie,
     Plan,
@@ -56,6 +57,7 @@ def detail(known: History) -> ModelDetail:
         name=known.model.name,
         story=known.model.story,
         read_only=known.model.read_only,
+        rehearsal=known.model.rehearsal,
         configuration=known.configuration.number,
         change_words=list(known.configuration.change_words),
         revision=known.version,
@@ -124,6 +126,7 @@ def list_models(db: DbDep) -> list[ShelfModel]:
             name=m.name,
             story=m.story,
             read_only=m.read_only,
+            rehearsal=m.rehearsal,
             put_away=m.put_away,
             airframe=m.setup.airframe,
         )
@@ -155,7 +158,12 @@ def create_model(body: NewModel, db: DbDep, response: Response) -> ModelDetail:
     silhouette_configuration(body.silhouette, span_m=body.span_m)
     db.write(
         lambda s: bench.create_model(
-            s, model_id=body.id, name=body.name, silhouette=body.silhouette, span_m=body.span_m
+            s,
+            model_id=body.id,
+            name=body.name,
+            silhouette=body.silhouette,
+            span_m=body.span_m,
+            rehearsal=body.rehearsal,
         )
     )
     return created(response, db.history(body.id))
@@ -165,6 +173,13 @@ def create_model(body: NewModel, db: DbDep, response: Response) -> ModelDetail:
 def get_model(model_id: uuid.UUID, db: DbDep, response: Response) -> ModelDetail:
     """Return a model; the ETag is the version of its setup, for If-Match."""
     return tagged(response, db.history(model_id))
+
+
+@router.post("/models/{model_id}/rehearsals", operation_id="rehearse", status_code=201)
+def rehearse(model_id: uuid.UUID, body: NewRehearsal, db: DbDep, response: Response) -> ModelDetail:
+    """Copy this model for a stand-in to fly; the same id twice is the same copy."""
+    db.write(lambda s: sister.rehearse(s, model_id, copy_id=body.id))
+    return created(response, db.history(body.id))
 
 
 @router.post("/models/{model_id}/sisters", operation_id="makeSister", status_code=201)

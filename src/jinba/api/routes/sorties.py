@@ -80,9 +80,12 @@ def choose_record(record_id: uuid.UUID, body: ChosenBy, db: DbDep, response: Res
 
 
 @router.post("/sorties/{sortie_id}/stand-in", operation_id="standInFlies")
-def stand_in(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
+def fly_by_stand_in(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """Let the simulated model fly what is not logged yet, and land."""
-    db.write(lambda s: fly.stand_in_flies(s, sortie_id))
+    # Loaded when it is wanted: the compiler behind it takes a second, and no other page waits for that.
+    from jinba.services import stand_in
+
+    db.write(lambda s: stand_in.stand_in_flies(s, sortie_id))
     return _sortie(db, sortie_id)
 
 

@@ -46,6 +46,13 @@ class NewModel(Strict):
     name: Text = Field(min_length=1, max_length=60)
     silhouette: Text
     span_m: float = Field(gt=0)
+    rehearsal: bool = False
+
+
+class NewRehearsal(Strict):
+    """Copy a model for a stand-in to fly."""
+
+    id: uuid.UUID
 
 
 class NewSister(Strict):
@@ -139,6 +146,7 @@ class ShelfModel(BaseModel):
     name: str
     story: str
     read_only: bool
+    rehearsal: bool
     put_away: bool
     airframe: Airframe
 
@@ -172,6 +180,7 @@ class ModelDetail(BaseModel):
     name: str
     story: str
     read_only: bool
+    rehearsal: bool
     configuration: int
     change_words: list[str]
     revision: int

@@ -12,7 +12,7 @@ from jinba.core.airframe.planform import planform_of
 from jinba.core.configuration import Configuration, JigReading, balance_of
 from jinba.core.controls.surface_control import Control
 from jinba.core.flight.piloting.sortie import Truth
-from jinba.core.flight.simulation.spread import Wrong, draw_spread
+from jinba.core.flight.simulation.spread import Twin, Wrong, draw_spread
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind
 
@@ -84,6 +84,13 @@ def draw_truth(bench: Configuration, rng: np.random.Generator, blunders: Blunder
         fin_left_rad=math.radians(1.0) * float(rng.standard_normal()),
     )
     return Truth(real, draw_spread(rng), wrong)
+
+
+def draw_twin(bench: Configuration, rng: np.random.Generator) -> Twin:
+    """Return the hidden side of a model as it comes to its first flight, for a stand-in that flies the bench's own setup."""
+    truth = draw_truth(bench, rng, Blunders())
+    aft = balance_of(truth.real).x_m - balance_of(bench).x_m
+    return Twin(truth.spread, replace(truth.wrong, cg_aft_m=aft))
 
 
 def _ruled(a: Airframe, rng: np.random.Generator) -> Airframe:

@@ -15,7 +15,7 @@ from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.diagnose.update import Belief
-from jinba.core.flight.faults import Faults, Nature
+from jinba.core.flight.simulation.spread import Twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
 from jinba.core.said import Said
@@ -32,13 +32,19 @@ class SortieStatus(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Model:
-    """A model by name; ``stand_in``: the hidden faults of its simulated twin, None before it first flew."""
+    """A model by name; ``rehearsal``: flown by a stand-in, never for real; ``stand_in``: its hidden side, None before it flew."""
 
     id: uuid.UUID
     name: str
     story: str
     read_only: bool
-    stand_in: tuple[Faults, Nature] | None = None
+    rehearsal: bool = False
+    stand_in: Twin | None = None
+
+    @property
+    def on_paper(self) -> str:
+        """Its name as papers show it: a rehearsal cannot be taken for the model."""
+        return f"{self.name} (REHEARSAL: no real flight)" if self.rehearsal else self.name
 
 
 @dataclass(frozen=True, slots=True)

@@ -56,7 +56,7 @@ def _m(
     return Measure(key, words, unit, predict, noise, bias, bias_key or key, scale)
 
 
-# Bias sigmas: spread of each closed form against the non-linear stand-in (bench/closed_forms.py, 150 models); noise of a
+# Bias sigmas: spread of each closed form against an earlier simulation (docs/methods/estimator.md); noise of a
 # rating is the scatter of its class edges between people. docs/methods/estimator.md.
 MEASURES: dict[tuple[str, str], Measure] = {
     ("F1", "lift_off"): _m(

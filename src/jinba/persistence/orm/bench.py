@@ -33,7 +33,7 @@ class ModelRow(Base):
 
     ``setup_version`` rises with every change of the setup, undo and redo included, and is never used again; ``log_order`` is
     the newest entry of the log; ``log_version`` rises whenever something changes that an estimate is computed from.
-    ``stand_in``: hidden faults of its simulated twin, made when first flown; ``put_away_at``: kept out of sight since.
+    ``rehearsal``: only a stand-in flies it; ``stand_in``: hidden faults of its simulated twin, made when first flown; ``put_away_at``: kept out of sight since.
     """
 
     __tablename__ = "model"
@@ -44,6 +44,7 @@ class ModelRow(Base):
     name: Mapped[str]
     story: Mapped[str] = mapped_column(default="")
     read_only: Mapped[bool] = mapped_column(default=False)
+    rehearsal: Mapped[bool] = mapped_column(default=False)
     stand_in: Mapped[Json | None] = mapped_column(JSONB)
     setup_version: Mapped[int] = mapped_column(default=1)
     log_order: Mapped[int] = mapped_column(BigInteger, default=0)

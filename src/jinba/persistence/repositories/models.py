@@ -30,6 +30,7 @@ class ShelfLine:
     name: str
     story: str
     read_only: bool
+    rehearsal: bool
     put_away: bool
     setup_hash: str
 
@@ -64,6 +65,7 @@ class Models:
                 ModelRow.name,
                 ModelRow.story,
                 ModelRow.read_only,
+                ModelRow.rehearsal,
                 ModelRow.put_away_at.is_not(None),
                 RevisionRow.setup_hash,
             )

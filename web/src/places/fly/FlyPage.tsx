@@ -168,7 +168,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
         flying={standIn.isPending}
         aloud={aloud}
         onAloud={setAloud}
-        onStandIn={() => standIn.mutate(undefined, toDebrief)}
+        onStandIn={model.rehearsal ? () => standIn.mutate(undefined, toDebrief) : null}
         onLand={finish}
         onCallOff={
           sortie.status === "planned" && logged.size === 0
@@ -226,7 +226,7 @@ interface FootProps {
   flying: boolean;
   aloud: boolean;
   onAloud: (aloud: boolean) => void;
-  onStandIn: () => void;
+  onStandIn: (() => void) | null;
   onLand: () => void;
   onCallOff: (() => void) | null;
 }
@@ -255,12 +255,16 @@ function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, onCallO
             Landed early
           </button>
         )}
-        <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onStandIn} disabled={busy}>
-          {flying ? "The stand-in is flying…" : "Let the stand-in fly this sortie"}
-        </button>
+        {onStandIn ? (
+          <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onStandIn} disabled={busy}>
+            {flying ? "The stand-in is flying…" : "Let the stand-in fly this sortie"}
+          </button>
+        ) : null}
       </div>
       <p className="label-small">
-        The stand-in is a simulated model with hidden faults; it logs what a pilot would. Sortie {sortie.number}.
+        {onStandIn
+          ? `Rehearsal: the stand-in is a simulated model with hidden faults; it logs what a pilot would. Sortie ${sortie.number}.`
+          : `Sortie ${sortie.number}. To try it out first, make a rehearsal copy in the ledger.`}
       </p>
     </div>
   );

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 import { ConvergenceBoard } from "../../components/Convergence";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
-import { useMakeSister } from "../../queries/models";
+import { useMakeSister, useRehearse } from "../../queries/models";
 import { useBoard } from "../../queries/sorties";
 
 /** Looking back: the convergence board, prediction against outcome, the project file. */
@@ -46,6 +46,7 @@ export default function LedgerPage() {
               ))}
             </ol>
           </section>
+          <Rehearsal />
           <Sister />
           <section className="mt-5">
             <h2 className="mb-1 text-lg">Sorties</h2>
@@ -63,6 +64,31 @@ export default function LedgerPage() {
         </>
       ) : null}
     </div>
+  );
+}
+
+/** A copy for the stand-in: practice that leaves no trace in the model's history. */
+function Rehearsal() {
+  const model = useTheModel();
+  const navigate = useNavigate();
+  const rehearse = useRehearse(model.id);
+  return (
+    <section className="mt-5">
+      <h2 className="mb-1 text-lg">Try it out first</h2>
+      <p className="mb-2 text-sm">
+        A rehearsal is a copy of this model as it stands on the bench, with faults nobody knows. A stand-in flies it;
+        every page and paper of it says so, and nothing of it comes back here.
+      </p>
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={rehearse.isPending}
+        onClick={() => rehearse.mutate(undefined, { onSuccess: (m) => void navigate(`/m/${m.id}/plan`) })}
+      >
+        Make a rehearsal copy
+      </button>
+      {rehearse.error ? <ProblemNote error={rehearse.error} /> : null}
+    </section>
   );
 }
 

@@ -41,7 +41,8 @@ export default function HomePage() {
               <Silhouette airframe={m.airframe} metres={scale} size={110} />
               <span>
                 <span className="block text-lg font-bold">{m.name}</span>
-                <span className="text-sm">{m.story}</span>
+                {m.rehearsal ? <span className="mark-rehearsal mb-1 w-fit">Rehearsal</span> : null}
+                <span className="block text-sm">{m.story}</span>
               </span>
             </Link>
           </li>

@@ -13,6 +13,7 @@ export default function NewModelPage() {
   const [name, setName] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);
   const [span, setSpan] = useState<number | null>(1.5);
+  const [rehearsal, setRehearsal] = useState(false);
   if (silhouettes.isPending) return <Loading words="Fetching the silhouettes…" />;
   if (silhouettes.error) return <ProblemNote error={silhouettes.error} onRetry={() => void silhouettes.refetch()} />;
   const scale = commonScale(silhouettes.data.map((s) => s.airframe));
@@ -26,7 +27,7 @@ export default function NewModelPage() {
         if (refused) return refused.focus();
         if (!ready || chosen === null || span === null) return;
         create.mutate(
-          { name: name.trim(), silhouette: chosen, span_m: span },
+          { name: name.trim(), silhouette: chosen, span_m: span, rehearsal },
           { onSuccess: (m) => void navigate(`/m/${m.id}/bench`) },
         );
       }}
@@ -70,6 +71,15 @@ export default function NewModelPage() {
       <div className="my-3 max-w-sm">
         <QuantityField label="Span, tip to tip" quantity="length" value={span} onCommit={(v) => setSpan(v)} />
       </div>
+      <label className="mb-3 flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          className="checkbox"
+          checked={rehearsal}
+          onChange={(e) => setRehearsal(e.target.checked)}
+        />
+        A rehearsal: a stand-in flies it, no flight of it is real
+      </label>
       {create.error ? <ProblemNote error={create.error} /> : null}
       <button type="submit" className="btn btn-primary" disabled={!ready || create.isPending}>
         Put it on the bench

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
+import numba
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import lfilter
 
 from jinba.core.flight.simulation.motion import STEP_S
 
@@ -47,5 +47,13 @@ def _forgetting(rng: np.random.Generator, steps: int, sigma: float, time_s: floa
     """Return noise of a standard deviation that forgets with a time constant, from its steady state on."""
     keep = math.exp(-STEP_S / time_s)
     noise = rng.standard_normal(steps) * sigma * math.sqrt(1.0 - keep * keep)
-    first = float(rng.standard_normal()) * sigma
-    return np.asarray(lfilter([1.0], [1.0, -keep], noise, zi=[keep * first])[0])
+    return np.asarray(_lasting(noise, keep, float(rng.standard_normal()) * sigma))
+
+
+@numba.njit(cache=True)
+def _lasting(noise: Array, keep: float, first: float) -> Array:
+    kept, now = np.empty_like(noise), first
+    for i in range(noise.shape[0]):
+        now = keep * now + noise[i]
+        kept[i] = now
+    return kept

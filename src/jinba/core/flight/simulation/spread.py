@@ -113,3 +113,11 @@ class Wrong:
     thrust_down_rad: float = 0.0
     thrust_right_rad: float = 0.0
     fin_left_rad: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Twin:
+    """What makes a simulated model of a setup: its true coefficients and what is wrong with it, both hidden from the bench."""
+
+    spread: Spread = Spread()
+    wrong: Wrong = Wrong()
