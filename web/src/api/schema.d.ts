@@ -422,7 +422,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Stand In
+         * Fly By Stand In
          * @description Let the simulated model fly what is not logged yet, and land.
          */
         post: operations["standInFlies"];
