@@ -149,10 +149,6 @@ class Aloft:
         track = self.fly(flight, self.let_go(at), 4.0)
         return bool(abs(track[-1, PATH] - at.path_rad) < math.radians(25.0))
 
-    def height_ok(self, track: Array, *, most_m: float = 50.0) -> bool:
-        """Return whether a run lost no more height [m] than was allowed."""
-        return bool(track[0, HEIGHT] - track[:, HEIGHT].min() < most_m)
-
 
 def _bank_of(at: Steady) -> float:
     a, b, c, d = at.state[6:10]
