@@ -14,7 +14,6 @@ from jinba.core.flight.simulation.craft import Craft
 from jinba.core.flight.simulation.gusts import STILL, gusts
 from jinba.core.flight.simulation.hands import (
     COLUMNS,
-    HEIGHT,
     NOSE,
     PATH,
     ROLLING,
