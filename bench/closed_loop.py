@@ -74,11 +74,11 @@ def _study(pool: ProcessPoolExecutor, count: int, seed: int) -> None:
         begun = time.perf_counter()
         runs[method.name] = fleet(pool, count, method, seed=seed, blunders=blunders)
         print(report.headline(method.name, runs[method.name]), f"  {time.perf_counter() - begun:.0f} s", flush=True)
+        if method.estimator:
+            _print(f"Honesty, {method.name.removeprefix('estimator, ')}", report.honesty(runs[method.name]))
     planned, folk = runs[PLANNED.name], runs[FOLK.name]
     ratio = report.counted(planned).mean() / report.counted(folk).mean()
     print(f"mean over proportional folk steps on the same models: {ratio:.2f}")
-    _print("Honesty, planned cards", report.honesty(planned))
-    _print("Honesty, fixed good cards", report.honesty(runs[FIXED_CARDS.name]))
     _print("Stated risk", report.reliability(planned))
     _print("By layout", report.by_layout(planned))
     _print("By limit", report.by_limit(planned))

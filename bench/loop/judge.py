@@ -40,7 +40,21 @@ class State:
 
 def margins(craft: Craft, speed_mps: float) -> tuple[float, float]:
     """Return the static margin about no lift and about the lift at a speed, power off, controls neutral."""
-    weight = craft.mass * 9.80665
+    lifts, moments = _swept(craft, speed_mps)
+
+    def slope(low: float, high: float) -> float:
+        return float(-(np.interp(high, lifts, moments) - np.interp(low, lifts, moments)) / (high - low))
+
+    cruise = craft.mass * 9.80665 / (0.5 * craft.density * speed_mps**2 * craft.area)
+    return slope(-0.3, 0.3), slope(cruise - 0.12, cruise + 0.12)
+
+
+def moment_at_no_lift(craft: Craft, speed_mps: float) -> float:
+    """Return the pitching moment coefficient at no lift, power off, controls neutral."""
+    return float(np.interp(0.0, *_swept(craft, speed_mps)))
+
+
+def _swept(craft: Craft, speed_mps: float) -> tuple[np.ndarray, np.ndarray]:
     pressure = 0.5 * craft.density * speed_mps**2 * craft.area
     circulation = np.zeros(len(craft.place))
 
@@ -50,14 +64,8 @@ def margins(craft: Craft, speed_mps: float) -> tuple[float, float]:
         lift = -force[2] * math.cos(alpha) + force[0] * math.sin(alpha)
         return float(lift / pressure), float(moment[1] / (pressure * craft.chord))
 
-    swept = [at(a) for a in np.linspace(-0.14, 0.14, 15)]
-    lifts, moments = np.array(swept).T
-
-    def slope(low: float, high: float) -> float:
-        return float(-(np.interp(high, lifts, moments) - np.interp(low, lifts, moments)) / (high - low))
-
-    cruise = weight / pressure
-    return slope(-0.3, 0.3), slope(cruise - 0.12, cruise + 0.12)
+    lifts, moments = np.array([at(a) for a in np.linspace(-0.14, 0.14, 15)]).T
+    return lifts, moments
 
 
 def judged(truth: Truth, bench: Configuration, *, seed: int = 1) -> State:

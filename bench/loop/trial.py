@@ -8,7 +8,7 @@ import numpy as np
 
 from bench.loop.fleet import Case
 from bench.loop.folk import by_hand
-from bench.loop.judge import State, judged
+from bench.loop.judge import State, judged, moment_at_no_lift
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE, difference
@@ -19,11 +19,11 @@ from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_lan
 from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.flight.piloting.sortie import Truth, fly_sortie
+from jinba.core.flight.simulation.craft import craft_of
 from jinba.core.flight.workshop import Blunders, Hands, carried_out, flown_with, pack_elsewhere
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.programme import programme
-from jinba.core.stability.sections import flap_effectiveness
 
 CAP = 8
 GOOD_CARDS = (
@@ -151,23 +151,24 @@ def _reworked(
 
 
 def _first_cause(bench: Configuration, belief: Belief, truth: Truth, state: State) -> tuple[str, str]:
-    """Return which of the builder's errors is believed to be the largest, and which is, both in sigmas of the first belief."""
+    """Return which error is believed to be the largest, and which is, both in sigmas of the first belief.
+
+    What is wrong between wing and tail is asked of the simulation: rulers, clevises, sections and builders all have a part.
+    """
     design = design_of(bench)
     prior = prior_of(design).sigma
-    aero, span = design.aero, design.aero.planform.span_m
-    surface = bench.airframe.pitch_surface or bench.airframe.wing
-    power = aero.pitch_control / max(0.85 * flap_effectiveness(surface.hinge_fraction), 0.2)
-    wrong = truth.wrong
+    speed, wrong = design.cruise_speed_mps, truth.wrong
+    real, said = craft_of(truth.real, truth.spread, wrong), craft_of(bench)
     true = {
         P.STATIC_MARGIN: state.margin - design.static_margin,
-        P.PITCH_MOMENT: -power * wrong.tail_incidence_rad,
+        P.PITCH_MOMENT: moment_at_no_lift(real, speed) - moment_at_no_lift(said, speed),
         P.THRUST_DOWN: wrong.thrust_down_rad,
         P.THRUST_RIGHT: wrong.thrust_right_rad,
-        P.LATERAL_CG: wrong.cg_right_m / span,
+        P.LATERAL_CG: wrong.cg_right_m / design.aero.planform.span_m,
         P.TWIST: wrong.twist_rad,
         P.YAW_OFFSET: wrong.fin_left_rad,
     }
     if bench.airframe.motor is None:
         true = {p: v for p, v in true.items() if p not in (P.THRUST_DOWN, P.THRUST_RIGHT)}
-    said = max(true, key=lambda p: abs(float(belief.mean[p])) / float(prior[p]))
-    return said.name, max(true, key=lambda p: abs(true[p]) / float(prior[p])).name
+    first = max(true, key=lambda p: abs(float(belief.mean[p])) / float(prior[p]))
+    return first.name, max(true, key=lambda p: abs(true[p]) / float(prior[p])).name

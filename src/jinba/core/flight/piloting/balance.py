@@ -32,13 +32,12 @@ def power_step(a: Aloft) -> CardRecord:
     full = a.fly(a.start(at), a.let_go(at, throttle=1.0), 1.6)
     rolls = a.fly(a.start(at), a.let_roll(at, throttle=1.0), 1.6)
     idle = a.fly(a.start(at), a.let_go(at, throttle=0.0), 1.6)
-    before = crab_seen(a.fly(a.start(at), a.hand(at), 1.0), 0.2, 0.8)
     slips = a.eyes.slips()
     sides = [
         (key, mirrored(word) if slips else word)
         for key, word in (
             ("roll_full", a.eyes.word(roll_seen(rolls, 0.2, 1.3), ROLL_EDGES)),
-            ("yaw_full", a.eyes.word(before + crab_seen(full, 0.8, 0.8) - before, YAW_EDGES)),
+            ("yaw_full", a.eyes.word(crab_seen(full, 0.8, 0.8), YAW_EDGES)),
         )
     ]
     return done(

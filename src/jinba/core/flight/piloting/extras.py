@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from jinba.core.cards.model import CardRecord, Reading
-from jinba.core.flight.piloting.aloft import Aloft, CannotFly, mean_of, path_seen, roll_seen
+from jinba.core.flight.piloting.aloft import Aloft, Array, CannotFly, mean_of, path_seen, roll_seen
 from jinba.core.flight.piloting.person import ROLL_EDGES
 from jinba.core.flight.piloting.said import done, held, option
 from jinba.core.flight.simulation.hands import HEIGHT, NOSE, PITCHING, SIDE_STICK, UP_STICK
@@ -13,6 +13,11 @@ from jinba.core.frames import Axis
 
 FULL_FLAP_RAD = math.radians(40.0)
 _EDGE_S = 1.6
+_RUDDERS = (0.3, 0.5, 0.7, 1.0)
+"""Shares of full rudder he tries on the edge, one after the other."""
+
+_STEADY_DEG_S = 3.0
+"""A path that bends less than this is called held. Common practice, no source."""
 
 
 def flap_step(a: Aloft) -> CardRecord:
@@ -40,32 +45,43 @@ def flap_step(a: Aloft) -> CardRecord:
 
 def knife_edge(a: Aloft) -> CardRecord:
     """Fly F21: on each side the rudder that holds it, and what elevator and aileron it then takes to keep straight."""
-    at = a.cruise()
     readings: list[Reading] = []
     # On its right side left rudder points up: the side is named after the rudder that is held.
     for side, bank in (("right", -1.0), ("left", 1.0)):
-        rudder = bank * 0.6 * a.throw[Axis.YAW]
-        kept = {"hold_path": 0.0, "bank": bank * math.pi / 2.0, "rudder": rudder, "throttle": 1.0}
-        flight = a.start(at)
-        a.fly(flight, a.hand(at, **kept), 1.2)
-        track = a.fly(flight, a.hand(at, **kept), _EDGE_S)
+        rudder, track = _held_on_edge(a, bank)
         rolled = mean_of(track, SIDE_STICK, 0.5) - a.rest[Axis.ROLL]
         pitching = mean_of(track, PITCHING, 0.3)
         # Elevator positive is nose down; what pitches up towards the canopy takes down elevator: found by flying it again.
-        again = a.start(at)
-        a.fly(again, a.hand(at, **kept, pitch=a.rest[Axis.PITCH] + 0.1 * a.throw[Axis.PITCH]), 1.2)
-        other = a.fly(again, a.hand(at, **kept, pitch=a.rest[Axis.PITCH] + 0.1 * a.throw[Axis.PITCH]), _EDGE_S)
+        other = _on_edge(a, bank, rudder, pitch=a.rest[Axis.PITCH] + 0.1 * a.throw[Axis.PITCH])
         answer = mean_of(other, PITCHING, 0.3) - pitching
         needed = 0.0 if abs(answer) < 1e-4 else -0.1 * pitching / answer
         climbs = path_seen(track, 0.2, _EDGE_S)
-        choice = "climbs" if climbs > 3.0 else "sinks" if climbs < -3.0 else "holds"
+        choice = "climbs" if climbs > _STEADY_DEG_S else "sinks" if climbs < -_STEADY_DEG_S else "holds"
         readings += [
             Reading(f"height_{side}", choice=choice),
-            held(f"rudder_{side}", Axis.YAW, bank * 0.6, digits=2),
+            held(f"rudder_{side}", Axis.YAW, bank * rudder, digits=2),
             held(f"pitch_{side}", Axis.PITCH, _share(needed), digits=2),
             held(f"roll_{side}", Axis.ROLL, _share(rolled / a.throw[Axis.ROLL]), digits=2),
         ]
     return done("F21", *readings)
+
+
+def _held_on_edge(a: Aloft, bank: float) -> tuple[float, Array]:
+    """Give more rudder until it sinks no more; return its share of full and the track. Derived here."""
+    for rudder in _RUDDERS:
+        track = _on_edge(a, bank, rudder)
+        if path_seen(track, 0.2, _EDGE_S) > -_STEADY_DEG_S:
+            break
+    return rudder, track
+
+
+def _on_edge(a: Aloft, bank: float, rudder: float, **kept: float) -> Array:
+    at = a.cruise()
+    held_there = {"hold_path": 0.0, "bank": bank * math.pi / 2.0, "throttle": 1.0} | kept
+    hand = a.hand(at, **held_there, rudder=bank * rudder * a.throw[Axis.YAW])
+    flight = a.start(at)
+    a.fly(flight, hand, 1.2)
+    return a.fly(flight, hand, _EDGE_S)
 
 
 def _share(stick: float) -> float:

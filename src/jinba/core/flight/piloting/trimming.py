@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 
@@ -92,22 +93,17 @@ def _launched(a: Aloft) -> Flight:
 
 def pitch_trim(a: Aloft) -> CardRecord:
     """Fly F2: trim the way the stick is held, two clicks at a time, until hands off shows nothing more."""
-    at, click, before = a.cruise(), a.click[Axis.PITCH], a.rest[Axis.PITCH]
-    track = a.fly(a.start(at), a.hand(at), 4.0)
-    _trim(
-        a, Axis.PITCH, _by_twos((mean_of(track, UP_STICK, 2.0) - before) / click + a.eyes.noise(a.eyes.person.clicks))
-    )
-    for left in range(ROUNDS, -1, -1):
-        track = a.fly(a.start(at), a.let_go(at), 3.0)
-        word = a.eyes.word(pitch_seen(track, 0.3, 2.0), PITCH_EDGES)
-        if word == _LEVEL or not left:
-            break
-        # A nose that rises is trimmed down, and down is positive.
-        _trim(a, Axis.PITCH, (word - _LEVEL) * 1.0 if abs(word - _LEVEL) == 1 else (word - _LEVEL) * 2.0)
+    at, before = a.cruise(), a.rest[Axis.PITCH]
+
+    def seen() -> int:
+        return a.eyes.word(pitch_seen(a.fly(a.start(at), a.let_go(at), 3.0), 0.3, 2.0), PITCH_EDGES)
+
+    # A nose that rises is trimmed down, and down is positive.
+    word = _trimmed(a, at, Axis.PITCH, UP_STICK, seen, against=1.0)
     alone = a.left_alone()
     watched = a.fly(a.start(at), a.let_go(at), 6.0)
     tilted = time_until(watched, np.abs(np.unwrap(watched[:, NOSE]) - watched[0, NOSE]) > math.radians(20.0))
-    clicks = (a.rest[Axis.PITCH] - before) / click
+    clicks = (a.rest[Axis.PITCH] - before) / a.click[Axis.PITCH]
     return done(
         "F2",
         held("pitch_clicks", Axis.PITCH, clicks, digits=0),
@@ -119,19 +115,14 @@ def pitch_trim(a: Aloft) -> CardRecord:
 
 def roll_trim(a: Aloft) -> CardRecord:
     """Fly F3: trim, then let go from level twice and time thirty degrees of bank."""
-    at, click, before = a.cruise(), a.click[Axis.ROLL], a.rest[Axis.ROLL]
-    track = a.fly(a.start(at), a.hand(at), 4.0)
-    _trim(
-        a, Axis.ROLL, _by_twos((mean_of(track, SIDE_STICK, 2.0) - before) / click + a.eyes.noise(a.eyes.person.clicks))
-    )
-    for left in range(ROUNDS, -1, -1):
-        track = a.fly(a.start(at), a.let_roll(at), 3.0)
-        word = a.eyes.word(roll_seen(track, 0.3, 2.0), ROLL_EDGES)
-        if word == _LEVEL or not left:
-            break
-        # Aileron is positive to the right: what rolls right is trimmed left.
-        _trim(a, Axis.ROLL, (_LEVEL - word) * (1.0 if abs(word - _LEVEL) == 1 else 2.0))
-    clicks = (a.rest[Axis.ROLL] - before) / click
+    at, before = a.cruise(), a.rest[Axis.ROLL]
+
+    def seen() -> int:
+        return a.eyes.word(roll_seen(a.fly(a.start(at), a.let_roll(at), 3.0), 0.3, 2.0), ROLL_EDGES)
+
+    # Aileron is positive to the right: what rolls right is trimmed left.
+    word = _trimmed(a, at, Axis.ROLL, SIDE_STICK, seen, against=-1.0)
+    clicks = (a.rest[Axis.ROLL] - before) / a.click[Axis.ROLL]
     slip = a.eyes.slips()
     return done(
         "F3",
@@ -139,6 +130,19 @@ def roll_trim(a: Aloft) -> CardRecord:
         option("F3", "left_over", mirrored(word) if slip else word),
         *bank_times(a, at, ("bank_time_first", "bank_time_second"), most_s=8.0),
     )
+
+
+def _trimmed(a: Aloft, at: Steady, axis: Axis, stick: int, seen: Callable[[], int], *, against: float) -> int:
+    """Trim where the stick is held, then by what is still seen, until that is nothing; return the index of the last word."""
+    held_at = mean_of(a.fly(a.start(at), a.hand(at), 4.0), stick, 2.0)
+    _trim(a, axis, _by_twos((held_at - a.rest[axis]) / a.click[axis] + a.eyes.noise(a.eyes.person.clicks)))
+    for _ in range(ROUNDS):
+        word = seen()
+        if word == _LEVEL:
+            return word
+        off = word - _LEVEL
+        _trim(a, axis, against * (off if abs(off) == 1 else 2.0 * off))
+    return seen()
 
 
 def bank_times(a: Aloft, at: Steady, keys: tuple[str, ...], *, most_s: float) -> list[Reading]:

@@ -143,8 +143,9 @@ def loads(
         _faded(surfaces[2]),
         _faded(surfaces[3]),
     )
+    f0 = f1 = f2 = m0 = m1 = m2 = 0.0
     for i in range(n):
-        x, y, z = craft.place[i]
+        x, y, z = craft.place[i, 0], craft.place[i, 1], craft.place[i, 2]
         vx, vy, vz = u0 + q * z - r * y, v0 + r * x - p * z, w0 + p * y - q * x
         for j in range(count):
             share = craft.in_stream[i, j]
@@ -173,14 +174,20 @@ def loads(
         fx = on_up * craft.up[i, 0] + on_ahead * craft.ahead[i, 0]
         fy = on_up * craft.up[i, 1] + on_ahead * craft.ahead[i, 1]
         fz = on_up * craft.up[i, 2] + on_ahead * craft.ahead[i, 2]
-        force[0] += fx
-        force[1] += fy
-        force[2] += fz
+        f0 += fx
+        f1 += fy
+        f2 += fz
         about = pressure * turning * craft.strip_chord[i]
         about -= craft.density * speed * bend[i] * craft.strip_area[i] / craft.strip_chord[i] * forwardness
-        moment[0] += y * fz - z * fy + about * craft.along[i, 0]
-        moment[1] += z * fx - x * fz + about * craft.along[i, 1]
-        moment[2] += x * fy - y * fx + about * craft.along[i, 2]
+        m0 += y * fz - z * fy + about * craft.along[i, 0]
+        m1 += z * fx - x * fz + about * craft.along[i, 1]
+        m2 += x * fy - y * fx + about * craft.along[i, 2]
+    force[0] += f0
+    force[1] += f1
+    force[2] += f2
+    moment[0] += m0
+    moment[1] += m1
+    moment[2] += m2
     _bodies(craft, u0, v0, w0, p, q, r, force, moment)
 
 

@@ -53,3 +53,19 @@ it("remembers a way chosen before there is a size, and takes a typed minus as no
   type("-3");
   expect(commit).toHaveBeenLastCalledWith(-3);
 });
+
+it("turns a size that is still on its way, and says at once what was chosen", () => {
+  const commit = vi.fn(() => new Promise(() => undefined));
+  field(0, commit);
+  type("6");
+  choose("nose up");
+  expect(commit.mock.calls).toEqual([[6], [-6]]);
+  expect((screen.getByLabelText("way of Pitch clicks") as HTMLSelectElement).value).toBe("nose up");
+});
+
+it("goes back to what stands and says why when the other way is refused", async () => {
+  field(6, async () => Promise.reject(new Error("refused")));
+  choose("nose up");
+  expect(await screen.findByRole("alert")).toBeTruthy();
+  expect((screen.getByLabelText("way of Pitch clicks") as HTMLSelectElement).value).toBe("nose down");
+});

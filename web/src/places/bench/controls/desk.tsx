@@ -1,6 +1,7 @@
-import { createContext, type ReactNode, useContext, useState } from "react";
+import { createContext, type ReactNode, useContext, useRef, useState } from "react";
 import type { ControlSetup, ControlsAnswer, ControlsView, Fitting, Said, Whole } from "../../../api/client";
 import { QuantityField } from "../../../components/quantity/QuantityField";
+import { ProblemNote } from "../../../components/ui/feedback";
 import type { Quantity } from "../../../domain/units";
 import { useEditing } from "../editing";
 
@@ -85,37 +86,61 @@ interface WayFieldProps {
   onCommit: (signed: number) => Promise<unknown>;
 }
 
-/** A number whose direction is a word: its size in a field, its way in a choice beside it. Never a sign. */
+/**
+ * A number whose direction is a word: its size in a field, its way in a choice beside it. Never a sign.
+ * What has been chosen shows at once and goes with a size that is still on its way: a quick hand loses nothing.
+ */
 export function WayField({ ways, value, disabled, onCommit, ...field }: WayFieldProps) {
-  // The way chosen before there is a size; a size that is not zero says its own.
-  const [chosen, setChosen] = useState<boolean>(false);
+  const [chosen, setChosen] = useState<boolean | null>(null);
+  const [problem, setProblem] = useState<unknown>(null);
+  const underWay = useRef<{ size: number } | null>(null);
   const size = value === null ? null : Math.abs(value);
-  const back = size ? (value ?? 0) < 0 : chosen;
+  const back = chosen ?? (value ?? 0) < 0;
+  const send = async (next: number, turned: boolean) => {
+    const mine = { size: next };
+    underWay.current = mine;
+    setProblem(null);
+    let kept = false;
+    try {
+      await onCommit(turned ? -next : next);
+      kept = true;
+    } finally {
+      if (underWay.current === mine) {
+        underWay.current = null;
+        if (kept) setChosen(null);
+      }
+    }
+  };
+  const turn = async (turned: boolean) => {
+    setChosen(turned);
+    const turning = underWay.current?.size ?? size;
+    if (!turning) return;
+    try {
+      await send(turning, turned);
+    } catch (error) {
+      setProblem(error);
+      setChosen(null);
+    }
+  };
   return (
-    <div className="flex items-center gap-1">
-      <div className="min-w-0 flex-1">
-        <QuantityField
-          {...field}
-          value={size}
+    <div>
+      <div className="flex items-center gap-1">
+        <div className="min-w-0 flex-1">
+          <QuantityField {...field} value={size} disabled={disabled} onCommit={(v) => send(Math.abs(v), back)} />
+        </div>
+        <select
+          className="select select-sm w-41 shrink-0 text-base"
+          aria-label={`way of ${field.label}`}
+          value={back ? ways[1] : ways[0]}
           disabled={disabled}
-          onCommit={(v) => onCommit(back ? -Math.abs(v) : Math.abs(v))}
-        />
+          onChange={(e) => void turn(e.target.value === ways[1])}
+        >
+          {ways.map((w) => (
+            <option key={w}>{w}</option>
+          ))}
+        </select>
       </div>
-      <select
-        className="select select-sm w-41 shrink-0 text-base"
-        aria-label={`way of ${field.label}`}
-        value={back ? ways[1] : ways[0]}
-        disabled={disabled}
-        onChange={(e) => {
-          const next = e.target.value === ways[1];
-          setChosen(next);
-          if (size) void onCommit(next ? -size : size);
-        }}
-      >
-        {ways.map((w) => (
-          <option key={w}>{w}</option>
-        ))}
-      </select>
+      {problem ? <ProblemNote error={problem} /> : null}
     </div>
   );
 }
