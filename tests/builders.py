@@ -7,12 +7,17 @@ from dataclasses import replace
 
 import numpy as np
 
+from jinba.core.cards.catalogue import CARDS
 from jinba.core.configuration import Configuration, JigReading
+from jinba.core.diagnose.seen import Seen
 from jinba.core.observe.parameters import COUNT, Array
 from jinba.core.observe.situation import Trims, design_of, situation, trim_elevator_rad
 from jinba.core.silhouettes import silhouette_configuration
 
 ZERO: Array = np.zeros(COUNT)
+
+ALL_SEEN = Seen(frozenset(CARDS), nose_heavy=((1, "F12: let go, it pulls out of the dive"),))
+"""Every card flown, and one that speaks for nose-heavy: what a correction may do at most."""
 
 
 def model(key: str = "low_wing", *, span_m: float = 1.5) -> Configuration:

@@ -15,6 +15,7 @@ from jinba.core.cards.stale import EVERY_SORTIE, difference
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.compose import as_flown, compose
+from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_landing
 from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief, prior_of
@@ -58,7 +59,8 @@ class Believed:
 
 @dataclass(slots=True)
 class Trial:
-    """What became of one model. ``within_after``: sorties until it was within limits, None if it never was."""
+    """What became of one model. ``within_after``: sorties until it was within limits, None if it never was.
+    ``asked``: cards that changes held back last time wait for."""
 
     layout: str
     inverted: bool
@@ -70,6 +72,7 @@ class Trial:
     crashes: int = 0
     aborted: int = 0
     within_after: int | None = None
+    asked: tuple[tuple[str, ...], ...] = ()
 
 
 def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None = None, cap: int = CAP) -> Trial:
@@ -85,7 +88,7 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
     results: dict[str, Outcome] = {c.id: Outcome.PASSED for c in CARDS.values() if c.phase is not Phase.FLIGHT}
     stale: set[str] = set()
     for sortie in range(1, cap + 1):
-        cards = _cards(method, bench, results, stale, sortie)
+        cards = _cards(method, bench, results, stale, sortie, out.asked)
         out.cards.append(cards)
         flown = fly_sortie(
             pack_elsewhere(truth, rng, blunders),
@@ -114,7 +117,12 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
 
 
 def _cards(
-    method: Method, bench: Configuration, results: dict[str, Outcome], stale: set[str], sortie: int
+    method: Method,
+    bench: Configuration,
+    results: dict[str, Outcome],
+    stale: set[str],
+    sortie: int,
+    asked: tuple[tuple[str, ...], ...],
 ) -> tuple[str, ...]:
     if not method.planned:
         wanted = GOOD_CARDS[min(sortie, len(GOOD_CARDS)) - 1]
@@ -126,7 +134,9 @@ def _cards(
         )
     else:
         fresh = frozenset(EVERY_SORTIE)
-        cards = programme(bench, results=results, stale=frozenset(stale), sorties_flown=sortie - 1, fresh=fresh).flight
+        cards = programme(
+            bench, results=results, stale=frozenset(stale), sorties_flown=sortie - 1, fresh=fresh, asked=asked
+        ).flight
     return tuple(c for c in cards if c not in method.without)
 
 
@@ -141,12 +151,13 @@ def _reworked(
         return after
     belief = belief_after(log, configuration=bench)
     out.causes.append(_first_cause(bench, belief, truth, state))
-    correction = compose(bench, belief, trims_at_landing(log[-1]))
+    correction = compose(bench, belief, trims_at_landing(log[-1]), seen_in(log, bench))
     margin = design_of(bench).static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     risk = risk_behind_minimum(bench, margin_fraction=margin, sigma_fraction=sigma)
     out.believed.append(Believed(margin, sigma, risk, state.margin, bench.rules.minimum))
     out.shimmed.append(any(a.kind is ActionKind.THRUST_LINE for a in correction.actions))
+    out.asked = tuple(h.cards for h in correction.held_back)
     return correction.configuration
 
 

@@ -35,7 +35,7 @@ from jinba.core.frames import (
     words_for_pilot,
 )
 from jinba.core.observe.situation import resting_trims
-from tests.builders import model
+from tests.builders import ALL_SEEN, model
 
 # Layout, response -> every surface that moves, seen from behind the model.
 SURFACES = [
@@ -233,7 +233,8 @@ def wanting(monkeypatch):
             return control.mechanical_rad + clicks.get(axis, 0.0) * control.rad_per_click
 
         monkeypatch.setattr(trims, "needed_rest_rad", wanted)
-        return trims.set_trims(c, prior_belief(static_margin_sigma=0.02), resting_trims(c))
+        monkeypatch.setattr(trims, "in_band", lambda *_: False)
+        return trims.set_trims(c, prior_belief(static_margin_sigma=0.02), resting_trims(c), ALL_SEEN)
 
     return rework
 

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
 from jinba.core.configuration import Configuration
+from jinba.core.correct.balance import correct_balance
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
@@ -36,8 +37,16 @@ def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Program
         sorties_flown=len(known.landed),
         refused=refused,
         fresh=known.fresh,
+        asked=_asked(known),
     )
     return plan, verdict
+
+
+def _asked(known: History) -> tuple[tuple[str, ...], ...]:
+    """Return the cards that open the balance moves that are held back now."""
+    if known.belief is None:
+        return ()
+    return tuple(h.cards for h in correct_balance(known.setup, known.belief, known.seen).held)
 
 
 def judge(setup: Configuration, wind: Wind) -> WindVerdict:

@@ -27,7 +27,7 @@ def propose(known: History, choices: Choices | None = None) -> Correction:
     last, belief = _flown(known), known.belief
     if belief is None:
         raise RefusedError("The last sortie is not computed yet. Stop the program and run ./jinba recompute.")
-    return compose(flown_setup(known), belief, last.landed, choices)
+    return compose(flown_setup(known), belief, last.landed, known.seen, choices)
 
 
 def _flown(known: History) -> LastFlight:

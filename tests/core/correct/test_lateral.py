@@ -20,7 +20,7 @@ from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
 from jinba.core.power.propulsion import tilted_down
 from jinba.core.spoken import spoken
-from tests.builders import model, trimmed, with_margin
+from tests.builders import ALL_SEEN, model, trimmed, with_margin
 from tests.core.correct.test_compose import knowing
 
 
@@ -29,7 +29,7 @@ def test_tip_ballast_sits_in_the_light_tip_and_balances_what_was_found(offset, s
     """m arm = M y: the moment of the found offset, to the piece that hands can add; never beyond the tip."""
     c = with_margin(model(), 0.09)
     span = 2.0 * c.airframe.wing.half_span_m
-    after = compose(c, knowing(LATERAL_CG=offset), trimmed(c)).configuration
+    after = compose(c, knowing(LATERAL_CG=offset), trimmed(c), ALL_SEEN).configuration
     added = next(i for i in after.items if i.key.startswith("tip-"))
     assert math.copysign(1.0, added.y_m) == side
     assert 0.45 * span <= abs(added.y_m) <= 0.5 * span
@@ -43,7 +43,7 @@ def test_washers_tilt_by_half_degrees_and_the_setup_by_just_as_much(raised):
     motor = c.airframe.motor
     assert motor is not None
     off_line = replace(c, airframe=replace(c.airframe, motor=replace(motor, z_m=motor.z_m + raised)))
-    found = compose(off_line, knowing(), trimmed(off_line))
+    found = compose(off_line, knowing(), trimmed(off_line), ALL_SEEN)
     shim = next(a for a in found.actions if a.kind is ActionKind.THRUST_LINE)
     assert 0.5 <= shim.amount <= 3.0
     assert (2.0 * shim.amount) % 1.0 == 0.0
@@ -72,7 +72,7 @@ def test_few_clicks_stay_in_the_radio_counted_from_what_linkage_and_sub_trim_hol
     click, needed = c.elevator.rad_per_click, needed_rest_rad(c, belief, trimmed(c), Axis.PITCH)
     held = replace(c.elevator, mechanical_rad=needed - 2.0 * click, sub_trim_rad=click)
     c = c.with_control(held)
-    after, actions = set_trims(c, belief, Trims(needed + off * click, 0.0, 0.0))
+    after, actions = set_trims(c, belief, Trims(needed + off * click, 0.0, 0.0), ALL_SEEN)
     assert after.elevator.clicks == 1
     assert after.elevator.resting_rad == pytest.approx(needed, abs=0.5 * click)
     orders = [a for a in actions if a.kind is ActionKind.ELEVATOR]
@@ -107,7 +107,7 @@ def test_what_the_bench_knows_to_be_off_the_centre_line_is_balanced_too():
     aside = replace(c, items=tuple(replace(i, y_m=0.01) if i.kind is ItemKind.BATTERY else i for i in c.items))
     known = balance_of(aside).mass.y_m
     assert known > 0.001
-    after = compose(aside, knowing(LATERAL_CG=0.005), trimmed(aside))
+    after = compose(aside, knowing(LATERAL_CG=0.005), trimmed(aside), ALL_SEEN)
     added = next(i for i in after.configuration.items if i.key.startswith("tip-"))
     mass = balance_of(c).mass.mass_kg
     assert added.mass_kg * abs(added.y_m) == pytest.approx(mass * (known + 0.005 * span), abs=0.0011 * span / 2)
@@ -123,7 +123,7 @@ def test_washers_wait_until_something_was_flown_under_power(share, ordered):
     belief = knowing()
     covariance = belief.covariance.copy()
     covariance[P.THRUST_DOWN, P.THRUST_DOWN] = (share * PARAMETERS[P.THRUST_DOWN].sigma) ** 2
-    found = compose(c, replace(belief, covariance=covariance), trimmed(c))
+    found = compose(c, replace(belief, covariance=covariance), trimmed(c), ALL_SEEN)
     assert (ActionKind.THRUST_LINE in [a.kind for a in found.actions]) is ordered
 
 
@@ -137,7 +137,7 @@ def test_washers_bring_full_power_back_to_where_it_pitches_little_and_say_how_th
     def left(after) -> float:
         return predictions.pitch_rate_power(belief.mean, Moment(design_of(after), trimmed(c)), "full") - 3.0
 
-    after, order = correct_thrust_line(c, belief, trimmed(c))
+    after, order = correct_thrust_line(c, belief, trimmed(c), ALL_SEEN)
     assert order is not None
     step = abs(left(tilted(c, 0.5)) - left(c))
     assert abs(left(after)) < step, "to the half degree that hands can do"
@@ -163,7 +163,7 @@ def test_a_surface_rests_where_prediction_and_what_it_missed_cancel(axis, key, b
     rest = needed_rest_rad(c, belief, trimmed(c), axis)
     moment = Moment(design_of(c), trimmed(c).moved(axis, rest))
     predict = {
-        Axis.PITCH: predictions.pitch_rate_cruise,
+        Axis.PITCH: predictions.trim_left_cruise,
         Axis.ROLL: predictions.roll_rate_cruise,
         Axis.YAW: predictions.crab_cruise,
     }[axis]

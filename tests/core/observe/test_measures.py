@@ -8,14 +8,14 @@ import pytest
 from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.model import CaptureKind, CardRecord, Outcome, Reading, check_record
 from jinba.core.errors import JinbaError, OutOfRangeError, UnknownKeyError
-from jinba.core.frames import Response
+from jinba.core.frames import Axis, Response
 from jinba.core.observe import predictions
 from jinba.core.observe.measures import MEASURES
 from jinba.core.observe.parameters import P
 from jinba.core.observe.path import release
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of
-from jinba.core.observe.situation import design_of, roll_rate_rad_s, situation, trim_elevator_rad
+from jinba.core.observe.situation import design_of, load_factor, roll_rate_rad_s, situation, trim_elevator_rad
 from tests.builders import ZERO, model, trimmed, with_margin
 
 
@@ -208,3 +208,77 @@ def test_a_model_that_flies_faster_than_thought_needs_less_lift():
     slow, fast = (situation(d, x, speed_mps=d.cruise_speed_mps) for x in (ZERO, faster))
     assert fast.speed_mps == pytest.approx(1.1 * slow.speed_mps)
     assert fast.lift == pytest.approx(slow.lift / 1.21)
+
+
+@pytest.mark.parametrize("margin", [0.03, 0.09, 0.18])
+def test_what_is_out_of_trim_is_counted_in_elevator_whatever_the_margin(margin):
+    """The clicks that would make it hold: so far from its trim, down is nose down; at the bench's own margin it is the rate."""
+    c = motorless(0.09)
+    d, t = design_of(c), trimmed(c)
+    x = ZERO.copy()
+    x[P.STATIC_MARGIN] = margin - 0.09
+    s = situation(d, x, speed_mps=d.cruise_speed_mps)
+    holds = replace(t, elevator_rad=trim_elevator_rad(s))
+    one = predictions.trim_left_cruise(x, Moment(d, replace(holds, elevator_rad=holds.elevator_rad - 0.01)))
+    two = predictions.trim_left_cruise(x, Moment(d, replace(holds, elevator_rad=holds.elevator_rad - 0.02)))
+    assert predictions.trim_left_cruise(x, Moment(d, holds)) == pytest.approx(0.0, abs=1e-9)
+    assert one > 0.5, "resting further up, the nose rises"
+    assert two == pytest.approx(2.0 * one)
+    here = Moment(d, replace(t, elevator_rad=t.elevator_rad - 0.01))
+    assert one == pytest.approx(predictions.pitch_rate_cruise(ZERO, here), rel=0.02)
+
+
+def test_a_nose_heavy_model_wants_down_when_faster_and_more_of_it_the_more_it_is():
+    """de1 - de2 = -SM (CL1 - CL2)/V_d: Perkins and Hage, 1949, ch. 5 (from memory); one line, without a turning point."""
+    c = motorless(0.09)
+    d, t = design_of(c), trimmed(c)
+    found = []
+    for margin in (-0.06, -0.02, 0.0, 0.05, 0.10, 0.20):
+        x = ZERO.copy()
+        x[P.STATIC_MARGIN] = margin - 0.09
+        level, fast = (situation(d, x, speed_mps=k * d.cruise_speed_mps) for k in (1.0, 1.33))
+        rest = replace(t, elevator_rad=trim_elevator_rad(level))
+        found.append(predictions.trim_left_fast(x, Moment(d, rest)))
+        expected = margin * (level.lift - fast.lift) / d.aero.pitch_control
+        down = trim_elevator_rad(fast) - rest.elevator_rad
+        assert down == pytest.approx(expected, abs=1e-9)
+    assert found == sorted(found)
+    assert found[2] == pytest.approx(0.0, abs=1e-9)
+    assert found[1] < 0.0 < found[3]
+
+
+def test_the_climb_is_held_by_what_trim_leaves_at_full_power():
+    """Stick = (rest - trim)/throw at 1.4 times the stall and full throttle; behind the neutral point it is held forward."""
+    held = {}
+    for margin in (-0.03, 0.09):
+        c = with_margin(model(), margin)
+        d, t = design_of(c), trimmed(c)
+        s = situation(d, ZERO, speed_mps=1.4 * d.stall_speed_mps, throttle="full")
+        held[margin] = predictions.climb_stick(ZERO, Moment(d, t))
+        assert held[margin] == pytest.approx((t.elevator_rad - trim_elevator_rad(s)) / d.elevator_throw_rad)
+    assert held[-0.03] < held[0.09]
+    c = motorless(0.09)
+    s = situation(design_of(c), ZERO, speed_mps=1.25 * design_of(c).stall_speed_mps)
+    back = (trimmed(c).elevator_rad - trim_elevator_rad(s)) / c.throw_rad(Axis.PITCH)
+    assert predictions.slow_stick(ZERO, Moment(design_of(c), trimmed(c))) == pytest.approx(back, rel=1e-6)
+    assert back > 0.02, "slow, it is held back"
+
+
+@pytest.mark.parametrize("above", [-0.05, 0.05])
+def test_push_inverted_holds_a_load_of_minus_one_wherever_the_thrust_line_lies(above):
+    """At the stick that is said the hands-off equation gives -1 g upside down, thrust and all."""
+    c = with_margin(model(), 0.09)
+    c = replace(c, airframe=replace(c.airframe, motor=replace(c.airframe.motor, z_m=c.airframe.motor.z_m + above)))
+    d, t = design_of(c), trimmed(c)
+    s = situation(d, ZERO, speed_mps=d.cruise_speed_mps)
+    elevator = t.elevator_rad + predictions.inverted_push(ZERO, Moment(d, t)) * d.elevator_throw_rad
+    found = load_factor(s, elevator_rad=elevator, thrust_n=s.thrust_n, gravity=-1.0)
+    assert found == pytest.approx(-1.0, abs=0.05)
+
+
+def test_seconds_to_twenty_degrees_are_read_in_degrees_a_second_of_the_flown_path():
+    c = motorless(0.09)
+    d, t = design_of(c), trimmed(c)
+    off = Moment(d, replace(t, elevator_rad=t.elevator_rad - 0.02))
+    steady = predictions.pitch_rate_cruise(ZERO, off)
+    assert 0.4 * steady < predictions.pitch_rate_left(ZERO, off, seconds=1.0) < 1.05 * steady

@@ -195,3 +195,36 @@ def test_clicks_move_where_a_surface_rests_the_way_they_were_given(card, key, wa
     for other in Axis:
         expected = 3 * sign * click if other is axis else 0.0
         assert after.of(other) - at.trims.of(other) == pytest.approx(expected)
+
+
+@pytest.mark.parametrize(
+    ("word", "factor"), [("holds", 1.0), ("rises", 1.5), ("rears", 1.5), ("sinks", None), ("drops", None)]
+)
+def test_could_not_be_left_alone_counts_together_with_the_way_the_nose_went(word, factor):
+    """Down by itself is out of trim, and that explains it; up may be either; holding and yet not to be left alone is divergent."""
+    record = CardRecord("F2", Outcome.DONE, (Reading("left_over", choice=word),), left_alone=False)
+    found = data_of(record, moment())
+    assert any(d.measure.key == "pitch_left_over" for d in found), "the rating is never thrown away"
+    alone = [d for d in found if d.measure.key == "left_alone"]
+    assert len(alone) == (0 if factor is None else 1)
+    for d in alone:
+        assert (d.low, d.high) == (-math.inf, -1.5)
+        assert d.sigma == pytest.approx(1.5 * (factor or 0.0))
+
+
+def test_left_alone_before_a_dive_says_that_it_flew_level():
+    found = {d.measure.key: d for d in datum("F12", Reading("dive", choice="pulls_out"))}
+    assert (found["pitch_left_over"].low, found["pitch_left_over"].high) == (-3.0, 3.0)
+    assert (found["left_alone"].low, found["left_alone"].high) == (-1.5, math.inf)
+    wild = data_of(CardRecord("F12", Outcome.DONE, (Reading("dive", choice="pulls_out"),), left_alone=False), moment())
+    assert [d.measure.key for d in wild] == ["left_alone"], "a dive from out of trim says nothing of the balance"
+
+
+def test_neither_wing_at_the_stall_is_an_interval_about_none():
+    at = moment()
+    (found,) = [
+        d
+        for d in data_of(CardRecord("F8", Outcome.DONE, (Reading("wing", choice="none"),)), at)
+        if d.measure.key == "stall_wing"
+    ]
+    assert -found.low == found.high > 2.0

@@ -26,6 +26,7 @@ from jinba.core.cards.model import Card, check_record
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import compose
 from jinba.core.diagnose.causes import causes
+from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, prior_of
@@ -160,7 +161,8 @@ def compute_corrections(request: CorrectionBody) -> Rework:
     """Return the composed correction for sorties, with the predicted outcome."""
     sorties = _logged(request.sorties)
     setup = sorties[-1].configuration
-    c = compose(setup, belief_after(sorties, configuration=setup), trims_at_landing(sorties[-1]), request.choices)
+    belief, landed = belief_after(sorties, configuration=setup), trims_at_landing(sorties[-1])
+    c = compose(setup, belief, landed, seen_in(sorties, setup), request.choices)
     return Rework.of(c, flown=setup)
 
 

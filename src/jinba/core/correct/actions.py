@@ -39,8 +39,9 @@ class Action:
 
 @dataclass(frozen=True, slots=True)
 class HeldBack:
-    """A change that was considered and not made, with the reason and what would open it."""
+    """A change that was considered and not made, with the reason and what would open it; ``cards``: one of these, flown."""
 
     kind: ActionKind
     words: str
     opens_with: str
+    cards: tuple[str, ...] = ()

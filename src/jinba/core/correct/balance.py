@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.constants import ONE_SIDED_99_PERCENT
-from jinba.core.correct.actions import Action, ActionKind
+from jinba.core.correct.actions import Action, ActionKind, HeldBack
+from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.mass.ballast import ballast_mass_kg
@@ -16,7 +19,7 @@ from jinba.core.observe.situation import design_of
 from jinba.core.spoken import a_length, a_mass
 
 LARGEST_STEP = 0.05
-"""Largest shift of balance between two sorties [fraction of MAC]: common practice, no source."""
+"""Largest shift forward between two sorties of a model that is safe to fly [fraction of MAC]: common practice, no source."""
 
 LARGEST_AFT_STEP = 0.025
 """Moving aft is done in small steps, once it is known: common practice, no source [fraction of MAC]."""
@@ -24,10 +27,15 @@ LARGEST_AFT_STEP = 0.025
 SMALLEST_STEP = 0.008
 """A shift smaller than this is within what a jig can show [fraction of MAC]."""
 
+UNSAFE = 0.05
+"""Chance of a margin below the class minimum from which on there is no small step: it goes all the way at once."""
+
 HOLD_SIGMAS = 0.5
+ABSURD_SHARE = 0.05
+"""Ballast beyond this share of the model is questioned before it is added: common practice, no source."""
 
 _NOSE_INSET_M = 0.02
-
+_ON_CENTRE_LINE_M = 0.005
 
 AFT_HEDGE_SIGMAS = 0.4
 """Corrections that make it worse are nearly all aft moves on an estimate that is too nose-heavy (bench/closed_loop.py)."""
@@ -44,12 +52,16 @@ def smallest_step(sigma: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class BalanceChange:
-    """A configuration after the balance correction and the actions that made it (none when it may stay)."""
+    """A configuration after the balance correction and the actions that made it (none when it may stay).
+
+    ``shortfall_m``: what is left of the shift that was wanted now [m, aft positive]; ``held``: what was not done, and why.
+    """
 
     configuration: Configuration
     actions: tuple[Action, ...]
     wanted_margin: float
     shortfall_m: float
+    held: tuple[HeldBack, ...] = ()
 
 
 def wanted_margin(configuration: Configuration, sigma: float) -> float:
@@ -62,37 +74,87 @@ def wanted_margin(configuration: Configuration, sigma: float) -> float:
     return max(rules.target, rules.minimum + ONE_SIDED_99_PERCENT * sigma)
 
 
-def _hedged(change: float, sigma: float) -> float:
-    """Return the change of margin [-] to aim for: aft moves fall short by a share of what is not known."""
-    return change if change > 0 else min(0.0, change + AFT_HEDGE_SIGMAS * sigma)
-
-
 def correct_balance(
-    configuration: Configuration, belief: Belief, *, use_ballast: bool = True, battery_m: float | None = None
+    configuration: Configuration,
+    belief: Belief,
+    seen: Seen,
+    *,
+    use_ballast: bool = True,
+    battery_m: float | None = None,
 ) -> BalanceChange:
-    """Return the balance correction for what the flights say, limited to 5 % MAC forward and 2.5 % aft a sortie, rounded to hands.
+    """Return the balance correction for what the flights say, rounded to hands.
 
-    ``battery_m``: a battery move [m, aft positive] the pilot chose instead of the computed one.
+    Nothing inside the class band, unless the margin may lie below its minimum. Aft by 2.5 % MAC a sortie at most, and only when a card in flight speaks for a nose-heavy model and none as new for a
+    tail-heavy one; forward by 5 %, or all the way where the margin may lie below the class minimum. Ballast that stands at
+    the other end is taken out before any is added. ``battery_m``: a battery move [m, aft positive] the pilot chose instead of
+    the computed one.
     """
     design = design_of(configuration)
     mac = design.aero.planform.mac_m
     now = design.static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     wanted = wanted_margin(configuration, sigma)
-    # Forward is the safe side: it may be done in one go. Aft is done in small steps, short of what is not known.
-    step = max(-LARGEST_AFT_STEP, min(LARGEST_STEP, _hedged(wanted - now, sigma)))
+    rules = configuration.rules
+    unsafe = risk_behind_minimum(configuration, margin_fraction=now, sigma_fraction=sigma) > UNSAFE
+    if battery_m is None and not unsafe and abs(now - rules.target) <= rules.band:
+        return BalanceChange(configuration, (), wanted, 0.0)
+    step, can_flare = (
+        _step(wanted - now, sigma, unsafe=unsafe),
+        max(forward_margin(design), rules.minimum),
+    )
+    # Nose-heavy beyond what the elevator can flare is no cure for a tail-heavy model.
+    step = min(step, max(can_flare - now, 0.0))
     if battery_m is None and abs(step) < smallest_step(sigma):
         return BalanceChange(configuration, (), wanted, 0.0)
+    if battery_m is None and step < 0.0 and seen.refuses_aft:
+        return BalanceChange(configuration, (), wanted, 0.0, (_aft_held(-step * mac, seen),))
     # More margin is a balance point further forward, and forward is negative.
     shift_m = -step * mac
     moved, action = _move_battery(configuration, shift_m, battery_m)
     actions = [action] if action is not None else []
-    left = shift_m - (balance_of(moved).x_m - design.balance.x_m)
-    if battery_m is None and use_ballast and abs(left) > SMALLEST_STEP * mac:
-        moved, more = _add_ballast(moved, left)
-        actions += [more] if more is not None else []
-        left = shift_m - (balance_of(moved).x_m - design.balance.x_m)
-    return BalanceChange(moved, tuple(actions), wanted, left)
+
+    def left() -> float:
+        return shift_m - (balance_of(moved).x_m - design.balance.x_m)
+
+    if battery_m is None and use_ballast:
+        for change in (_take_ballast, _add_ballast):
+            if abs(left()) > SMALLEST_STEP * mac:
+                moved, more = change(moved, left())
+                actions += [more] if more is not None else []
+    held = _not_flyable(configuration, now, sigma, left() - (wanted - now - step) * mac, mac) if unsafe else None
+    return BalanceChange(moved, tuple(actions), wanted, left(), () if held is None else (held,))
+
+
+def _step(change: float, sigma: float, *, unsafe: bool) -> float:
+    """Return the change of margin [-] to make now: aft small and short of what is not known, forward whole where it must be."""
+    if change < 0.0:
+        return max(-LARGEST_AFT_STEP, min(0.0, change + AFT_HEDGE_SIGMAS * sigma))
+    return change if unsafe else min(change, LARGEST_STEP)
+
+
+def _aft_held(shift_m: float, seen: Seen) -> HeldBack:
+    return HeldBack(
+        ActionKind.MOVE_BATTERY,
+        f"The balance point is not moved {a_length(shift_m, 1)} aft: {seen.refuses_aft}.",
+        "Fly F13 (second trim speed) or F12 (dive and let go) in this setup.",
+        ("F13", "F12"),
+    )
+
+
+def _not_flyable(c: Configuration, now: float, sigma: float, left_m: float, mac_m: float) -> HeldBack | None:
+    """Return that the model is not flyable yet, where what could be moved and added leaves it too far aft.
+
+    ``left_m``: from what is reached to where it is wanted [m, aft positive].
+    """
+    reached = max(wanted_margin(c, sigma) + left_m / mac_m, now)
+    if risk_behind_minimum(c, margin_fraction=reached, sigma_fraction=sigma) <= UNSAFE:
+        return None
+    return HeldBack(
+        ActionKind.BALLAST,
+        f"Not flyable yet: the balance point stays {a_length(abs(left_m), 1)} too far aft.",
+        "A heavier pack, equipment moved forward, lead at the nose; more elevator throw where it could no longer flare; or read "
+        "the balance again, another way.",
+    )
 
 
 def _move_battery(c: Configuration, shift_m: float, chosen_m: float | None) -> tuple[Configuration, Action | None]:
@@ -110,17 +172,67 @@ def _move_battery(c: Configuration, shift_m: float, chosen_m: float | None) -> t
     after = replace(battery, x_m=battery.x_m + move_mm / 1000.0)
     moved = replace(c, items=tuple(after if i is battery else i for i in c.items))
     way = forward_or_aft(move_mm)
-    balance_mm = abs(balance_of(moved).x_m - balance_of(c).x_m) * 1000.0
+    shifted = abs(balance_of(moved).x_m - balance_of(c).x_m)
     action = Action(
         ActionKind.MOVE_BATTERY,
         abs(move_mm),
         "mm",
         f"Move {battery.name} {a_length(abs(move_mm) / 1000)} {way}; its centre is then {station_words(after.x_m, c.datum)}.",
-        f"That moves the balance point {a_length(balance_mm / 1000, 1)} {way}; nothing is added.",
-        f"Balance point reads {station_words(balance_of(moved).x_m, c.datum)}, within {a_length(0.0015, 1)}.",
+        f"That moves the balance point {a_length(shifted, 1)} {way}; nothing is added.",
+        _reads_words(moved),
         thumb="Rule of thumb: a little at a time, move what is aboard before adding lead.",
     )
     return moved, action
+
+
+def _take_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Action | None]:
+    """Take out ballast that holds the balance back: lead at both ends is dead weight."""
+    balance = balance_of(c)
+    there = [
+        i
+        for i in c.items
+        if i.kind is ItemKind.BALLAST
+        and i.fitted
+        and abs(i.y_m) < _ON_CENTRE_LINE_M
+        and (i.x_m - balance.x_m) * shift_m < 0.0
+    ]
+    if not there:
+        return c, None
+    lead = max(there, key=lambda i: i.mass_kg * abs(i.x_m - balance.x_m))
+    target = balance.x_m + shift_m
+    # m x - r x_b = (m - r) x_t: the mass r that goes takes its moment along.
+    ideal = balance.mass.mass_kg * (balance.x_m - target) / (lead.x_m - target)
+    piece = _piece_kg(balance.mass.mass_kg)
+    mass = min(lead.mass_kg, round(ideal / piece) * piece)
+    if mass <= 0.0:
+        return c, None
+    rest = lead.mass_kg - mass
+    items = tuple(i for i in c.items if i is not lead or rest > 0.5 * piece)
+    items = tuple(replace(i, mass_kg=rest) if i is lead else i for i in items)
+    after = with_carried_jig(c, replace(c, items=items))
+    return after, Action(
+        ActionKind.BALLAST,
+        round(mass * 1000.0),
+        "g",
+        f"Take {a_mass(mass)} out of {lead.name}, {station_words(lead.x_m, c.datum)}.",
+        _moves_words("Ballast that holds it back goes first", balance.x_m, after, shift_m),
+        _reads_words(after),
+        thumb="Rule of thumb: never lead at both ends.",
+    )
+
+
+def _piece_kg(mass_kg: float) -> float:
+    # Lead is weighed on a kitchen scale: a piece below what it shows is no order.
+    return 0.005 if mass_kg > 1.0 else 0.001
+
+
+def _moves_words(why: str, before_m: float, after: Configuration, shift_m: float) -> str:
+    moved = abs(balance_of(after).x_m - before_m)
+    return f"{why}; this moves the balance point {a_length(moved, 1)} {forward_or_aft(shift_m)}."
+
+
+def _reads_words(after: Configuration) -> str:
+    return f"Balance point reads {station_words(balance_of(after).x_m, after.datum)}, within {a_length(0.0015, 1)}."
 
 
 def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Action | None]:
@@ -133,8 +245,7 @@ def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Actio
     mass = ballast_mass_kg(
         mass_kg=balance.mass.mass_kg, x_cg_m=balance.x_m, x_target_m=balance.x_m + shift_m, x_ballast_m=station
     )
-    # Lead is weighed on a kitchen scale: a piece below what it shows is no order.
-    piece = 0.005 if balance.mass.mass_kg > 1.0 else 0.001
+    piece = _piece_kg(balance.mass.mass_kg)
     mass = round(mass / piece) * piece
     if mass <= 0:
         return c, None
@@ -142,14 +253,19 @@ def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Actio
     item = Item(f"ballast-{where}-{len(c.items)}", f"Ballast at the {where}", mass, station, kind=ItemKind.BALLAST)
     after = replace(c, items=(*c.items, item))
     after = with_carried_jig(c, after)
-    moved_mm = abs(balance_of(after).x_m - balance.x_m) * 1000.0
+    much = mass > ABSURD_SHARE * balance.mass.mass_kg
+    doubt = (
+        f" That is {mass / balance.mass.mass_kg:.0%} of the model: read the balance again before you add it."
+        if much
+        else ""
+    )
     action = Action(
         ActionKind.BALLAST,
         round(mass * 1000.0),
         "g",
         f"Add {a_mass(mass)} at the {where}, {station_words(station, c.datum)}.",
-        f"The battery's bay is used up; this moves the balance point {a_length(moved_mm / 1000, 1)} {forward_or_aft(shift_m)}.",
-        f"Balance point reads {station_words(balance_of(after).x_m, c.datum)}, within {a_length(0.0015, 1)}.",
+        _moves_words("The battery's bay is used up", balance.x_m, after, shift_m) + doubt,
+        _reads_words(after),
         thumb="Rule of thumb: ballast as far out as possible, never at both ends.",
     )
     return after, action

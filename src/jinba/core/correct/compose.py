@@ -10,7 +10,8 @@ from jinba.core.controls.surface_control import MOST_CLICKS
 from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
-from jinba.core.correct.trims import set_trims
+from jinba.core.correct.trims import set_trims, trims_wanted
+from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis
@@ -41,25 +42,29 @@ class Correction:
     shortfall_m: float
 
 
-def compose(configuration: Configuration, belief: Belief, flown: Trims, choices: Choices | None = None) -> Correction:
+def compose(
+    configuration: Configuration, belief: Belief, flown: Trims, seen: Seen, choices: Choices | None = None
+) -> Correction:
     """Return the correction for a belief, with ``flown`` the surface positions at the end of the last sortie. [rad]
 
-    Moves come before ballast; each surface is pre-set for the balance move; everything is rounded to what hands can do
-    and the outcome is computed with the rounded values. References: docs/methods/corrections.md (derived here).
+    Balance first, the elevator for it, then what is left: thrust line, roll and yaw. Only what lies outside its band and was
+    ``seen`` on its own card is changed. Moves come before ballast; everything is rounded to what hands can do and the outcome
+    is computed with the rounded values. References: docs/methods/corrections.md (derived here).
     """
     allowed = choices or Choices()
-    balance = correct_balance(configuration, belief, use_ballast=allowed.use_ballast, battery_m=allowed.battery_m)
+    balance = correct_balance(configuration, belief, seen, use_ballast=allowed.use_ballast, battery_m=allowed.battery_m)
     actions: list[Action] = list(balance.actions)
-    held: list[HeldBack] = []
+    held: list[HeldBack] = list(balance.held)
     after = balance.configuration
+    trims = trims_wanted(after, belief, flown, seen)
     if allowed.use_thrust_line:
-        after, shim = correct_thrust_line(after, belief, flown)
+        after, shim = correct_thrust_line(after, belief, trims, seen)
         actions += [shim] if shim is not None else []
     if allowed.use_tip_ballast:
-        after, tip, reason = correct_lateral(after, belief)
+        after, tip, reason = correct_lateral(after, belief, flown, seen)
         actions += [tip] if tip is not None else []
         held += [reason] if reason is not None else []
-    after, trim_actions = set_trims(after, belief, flown)
+    after, trim_actions = set_trims(after, belief, flown, seen)
     actions += trim_actions
     changed = difference(as_flown(configuration, flown), after)
     return Correction(

@@ -9,7 +9,8 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.shims import shim_m
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.causes import NOT_SEPARATED
-from jinba.core.diagnose.tendencies import POWER_PITCH_LIMIT
+from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.tendencies import POWER_PITCH_LIMIT, ROLL_LIMIT_DEG_S, propagate
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import ThrustLine, left_or_right, thrust_tilt_response, words_for
 from jinba.core.mass.ballast import tip_ballast_kg
@@ -26,24 +27,29 @@ _SMALLEST_LATERAL = 0.0025
 
 _LARGEST_TILT_RAD = math.radians(3.0)
 _TIP_FRACTION = 0.95
+_FOUR_IN_FIVE = 0.8416
+"""Standard normal quantile of 0.8 (table)."""
 
 
 def correct_lateral(
-    configuration: Configuration, belief: Belief
+    configuration: Configuration, belief: Belief, trims: Trims, seen: Seen
 ) -> tuple[Configuration, Action | None, HeldBack | None]:
     """Return the configuration with tip ballast, or the reason why it is held back.
 
-    Ballast only when the flights tell a heavy wing from a twist: posterior over prior sigma of the lateral balance at
-    most 0.75 and the mean beyond its sigma. Otherwise the ailerons carry it and F7 or a gauge is asked for.
+    Ballast only where a wing grows heavy in slow flight, and when the flights tell a heavy wing from a twist: F3 and F7 flown
+    in this setup, posterior over prior sigma of the lateral balance at most 0.75 and the mean beyond its sigma. Otherwise the
+    ailerons carry it and F7 or a gauge is asked for. ``trims``: where the surfaces rest in flight. [rad]
     """
     design = design_of(configuration)
     span = design.aero.planform.span_m
     mean, sigma = float(belief.mean[P.LATERAL_CG]), float(belief.sigma[P.LATERAL_CG])
     offset = design.balance.mass.y_m / span + mean
-    if abs(offset) < _SMALLEST_LATERAL:
+    slow = predictions.roll_rate_slow(belief.mean, Moment(design, trims)) + belief.bias.get("roll_slow", 0.0)
+    if abs(offset) < _SMALLEST_LATERAL or abs(slow) <= ROLL_LIMIT_DEG_S:
         return configuration, None, None
     # Lead in a tip cures a heavy wing and worsens a twist at another speed: without evidence for one of them nothing is added.
-    separated = sigma / PARAMETERS[P.LATERAL_CG].sigma <= NOT_SEPARATED and abs(mean) > sigma
+    told = sigma / PARAMETERS[P.LATERAL_CG].sigma <= NOT_SEPARATED and abs(mean) > sigma
+    separated = told and {"F3", "F7"} <= seen.cards
     light = left_or_right(-offset)
     if not separated:
         return (
@@ -53,6 +59,7 @@ def correct_lateral(
                 ActionKind.TIP_BALLAST,
                 f"No ballast in the {light} tip yet: what was flown does not tell a heavy wing from a twisted one.",
                 "Fly F7 (slow, hands off) or measure the incidence at both tips.",
+                ("F7",),
             ),
         )
     arm = _TIP_FRACTION * span / 2.0
@@ -83,17 +90,18 @@ def correct_lateral(
 
 
 def correct_thrust_line(
-    configuration: Configuration, belief: Belief, trims: Trims
+    configuration: Configuration, belief: Belief, trims: Trims, seen: Seen
 ) -> tuple[Configuration, Action | None]:
-    """Return the configuration with washers behind the motor, when full power pitches it beyond the limit and F5 or F28 has
-    said something about it.
+    """Return the configuration with washers behind the motor, when full power pitches it out of its band.
 
-    At most 3 degrees, in steps of half a degree. Words follow the signed arm: on a pusher down-thrust pitches the nose up.
+    Only where F5 or F28 was flown in this setup and has said something about the thrust line; judged with the balance and the
+    elevator it is going to fly with (``trims`` [rad]): washers cure what power does, not what a move of the pack leaves. At
+    most 3 degrees, in steps of half a degree. Words follow the signed arm: on a pusher down-thrust pitches the nose up.
     """
     motor = thrust_line_of(configuration.airframe)
     # Nothing flown under power: a washer would answer the bench's own guess.
     informed = belief.sigma[P.THRUST_DOWN] < 0.96 * PARAMETERS[P.THRUST_DOWN].sigma
-    if motor is None or not informed:
+    if motor is None or not informed or not {"F5", "F28"} & seen.cards:
         return configuration, None
     design = design_of(configuration)
     bias = belief.bias.get("pitch_full", 0.0)
@@ -104,14 +112,16 @@ def correct_thrust_line(
 
     now = rate(0.0)
     limit = POWER_PITCH_LIMIT / design.cruise_speed_mps
-    if abs(now) < 0.6 * limit:
+    # Washers are for what is known to lie outside: the chance that it does not is one in five at most.
+    _, sigma = propagate(lambda x, m: predictions.pitch_rate_power(x, m, "full"), Moment(design, trims), belief)
+    if abs(now) <= limit + _FOUR_IN_FIVE * sigma:
         return configuration, None
     # The signed arm is inside the prediction: on a pusher the slope has the other sign by itself.
     slope = (rate(0.02) - now) / 0.02
     tilt = max(-_LARGEST_TILT_RAD, min(_LARGEST_TILT_RAD, -now / slope if abs(slope) > 1e-6 else 0.0))
     # Half a degree is about the thinnest washer there is.
     tilt = round(math.degrees(tilt) * 2.0) / 2.0
-    if tilt == 0.0:
+    if tilt == 0.0 or abs(rate(math.radians(tilt))) >= abs(now):
         return configuration, None
     way = ThrustLine.DOWN if tilt > 0 else ThrustLine.UP
     response = thrust_tilt_response(way, x_motor_ahead_of_cg_m=design.balance.x_m - motor.x_m)

@@ -16,6 +16,8 @@ from jinba.core.controls.transfer import SurfaceOrder, Way, sharing
 from jinba.core.controls.travel import ruler_m
 from jinba.core.controls.trim import rest_words, surface_rest_rad
 from jinba.core.correct.actions import Action, ActionKind
+from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, PITCH_LIMIT_DEG_S, ROLL_LIMIT_DEG_S
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot
 from jinba.core.observe import predictions
@@ -44,10 +46,45 @@ _SURFACE_KIND = {
     ControlRole.RIGHT_V_TAIL: ActionKind.TAIL_SURFACE,
 }
 _AIM: dict[Axis, tuple[Callable[[Array, Moment], float], str]] = {
-    Axis.PITCH: (predictions.pitch_rate_cruise, "pitch_left_over"),
+    Axis.PITCH: (predictions.trim_left_cruise, "pitch_left_over"),
     Axis.ROLL: (predictions.roll_rate_cruise, "roll_cruise"),
     Axis.YAW: (predictions.crab_cruise, "yaw_left_over"),
 }
+
+
+_OWN_CARDS = {Axis.PITCH: {"F2"}, Axis.ROLL: {"F3", "F7"}, Axis.YAW: {"F4"}}
+"""Cards that show how an axis flies hands off."""
+
+_BAND = {Axis.PITCH: PITCH_LIMIT_DEG_S, Axis.ROLL: ROLL_LIMIT_DEG_S, Axis.YAW: CRAB_LIMIT_DEG}
+
+
+def left_over(configuration: Configuration, belief: Belief, trims: Trims, axis: Axis) -> float:
+    """Return what is left over hands off on an axis [deg/s; yaw deg] with the surfaces resting there, model bias included.
+
+    Roll: mostly at cruise, a little in slow flight. Derived here (docs/methods/corrections.md).
+    """
+    predict, key = _AIM[axis]
+    moment = Moment(design_of(configuration), trims)
+    value = predict(belief.mean, moment) + belief.bias.get(key, 0.0)
+    if axis is Axis.ROLL:
+        # What no ballast could take away is shared: mostly level at cruise, a little for slow flight.
+        value += _SLOW_SHARE * (_slow_roll(belief, moment) - value)
+    return value
+
+
+def _slow_roll(belief: Belief, moment: Moment) -> float:
+    return predictions.roll_rate_slow(belief.mean, moment) + belief.bias.get("roll_slow", 0.0)
+
+
+def in_band(configuration: Configuration, belief: Belief, trims: Trims, axis: Axis) -> bool:
+    """Return whether an axis flies hands off within its band with the surfaces resting there: nothing to trim.
+
+    Derived here (docs/methods/corrections.md).
+    """
+    if abs(left_over(configuration, belief, trims, axis)) > _BAND[axis]:
+        return False
+    slow = 0.0 if axis is not Axis.ROLL else _slow_roll(belief, Moment(design_of(configuration), trims))
+    return abs(slow) <= _BAND[Axis.ROLL]
 
 
 def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, axis: Axis) -> float:
@@ -55,18 +92,9 @@ def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, 
 
     Secant on the predicted rate, which is linear in the deflection but for the airspeed. Derived here.
     """
-    predict, key = _AIM[axis]
-    design = design_of(configuration)
-    bias = belief.bias.get(key, 0.0)
 
     def rate(angle: float) -> float:
-        moment = Moment(design, trims.moved(axis, angle))
-        value = predict(belief.mean, moment) + bias
-        if axis is Axis.ROLL:
-            # What no ballast could take away is shared: mostly level at cruise, a little for slow flight.
-            slow = predictions.roll_rate_slow(belief.mean, moment) + belief.bias.get("roll_slow", 0.0)
-            value += _SLOW_SHARE * (slow - value)
-        return value
+        return left_over(configuration, belief, trims.moved(axis, angle), axis)
 
     # A secant needs no derivative, and the rate is all but straight in the deflection: two or three rounds.
     a, b = 0.0, 0.02
@@ -90,7 +118,26 @@ def clicks_to_leave(configuration: Configuration) -> int:
     return 0 if trims_forbidden(setup.stabiliser) else setup.threshold_clicks
 
 
-def set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tuple[Configuration, tuple[Action, ...]]:
+def trims_wanted(configuration: Configuration, belief: Belief, flown: Trims, seen: Seen) -> Trims:
+    """Return where every surface is to rest: as it flew where that is in its band or nothing was seen of it. [rad]
+
+    A change of balance or thrust line that takes the elevator out of its band pre-sets it, seen or not. Derived here
+    (docs/methods/corrections.md).
+    """
+    served = frozenset(a for group in sharing(configuration.control_setup) for a in group)
+    trims = flown
+    # Yaw moves roll, and roll is set for the pitch trim it flies with: one after the other.
+    for axis in _ORDER:
+        unseen = axis is not Axis.PITCH and not (_OWN_CARDS[axis] & seen.cards)
+        if axis not in served or unseen or in_band(configuration, belief, trims, axis):
+            continue
+        trims = trims.moved(axis, needed_rest_rad(configuration, belief, trims, axis))
+    return trims
+
+
+def set_trims(
+    configuration: Configuration, belief: Belief, flown: Trims, seen: Seen
+) -> tuple[Configuration, tuple[Action, ...]]:
     """Return the configuration with every surface resting where hands-off flight wants it, and what to do by hand.
 
     ``flown``: where the axes rested at the end of the last sortie, trim clicks included. [rad] Few clicks stay in the radio;
@@ -100,25 +147,19 @@ def set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tup
     setup = configuration.control_setup
     groups = sharing(setup)
     served = frozenset(a for group in groups for a in group)
-    to_clevis = _beyond(configuration, groups, _wanted(configuration, belief, flown, served), flown)
-    after, actions, trims = configuration, [], flown
-    # Yaw moves roll, and roll is set for the pitch trim it flies with: one after the other, each with what was rounded.
-    wanted: dict[Axis, float] = {}
+    rests = trims_wanted(configuration, belief, flown, seen)
+    to_clevis = _beyond(configuration, groups, rests, flown)
+    after, actions = configuration, []
     for axis in _ORDER:
-        if axis not in served:
+        if axis not in served or axis in to_clevis:
             continue
-        rest = needed_rest_rad(after, belief, trims, axis)
-        if axis in to_clevis:
-            wanted[axis] = rest
-            trims = trims.moved(axis, rest)
-            continue
-        control, action = _in_radio(after, axis, rest, trims.of(axis))
+        control, action = _in_radio(after, axis, rests.of(axis), flown.of(axis))
         after = after.with_control(control)
-        trims = trims.moved(axis, control.resting_rad)
         actions += [] if action is None else [action]
+    wanted = {a: rests.of(a) for a in to_clevis}
     if wanted:
-        rests = {a: held_now(configuration.control(a), rest_rad=flown.of(a)) for a in wanted}
-        after, found = reset(after, rests, wanted, Way.CLEVIS, axes=tuple(wanted))
+        held = {a: held_now(configuration.control(a), rest_rad=flown.of(a)) for a in wanted}
+        after, found = reset(after, held, wanted, Way.CLEVIS, axes=tuple(wanted))
         actions += [_by_hand(o, configuration) for o in found if not o.idle]
     return after, tuple(actions)
 
@@ -126,27 +167,15 @@ def set_trims(configuration: Configuration, belief: Belief, flown: Trims) -> tup
 _ORDER = (Axis.YAW, Axis.PITCH, Axis.ROLL)
 
 
-def _wanted(c: Configuration, belief: Belief, flown: Trims, served: frozenset[Axis]) -> dict[Axis, float]:
-    found: dict[Axis, float] = {}
-    trims = flown
-    for axis in _ORDER:
-        if axis in served:
-            found[axis] = needed_rest_rad(c, belief, trims, axis)
-            trims = trims.moved(axis, found[axis])
-    return found
-
-
-def _beyond(
-    c: Configuration, groups: tuple[frozenset[Axis], ...], wanted: dict[Axis, float], flown: Trims
-) -> frozenset[Axis]:
+def _beyond(c: Configuration, groups: tuple[frozenset[Axis], ...], wanted: Trims, flown: Trims) -> frozenset[Axis]:
     """Return the axes whose trim leaves the radio: more than may stay there, or sharing a surface with one that has more."""
     leave = clicks_to_leave(c)
 
     def beyond(axis: Axis) -> bool:
         control = c.control(axis)
         if leave == 0:
-            return not _settled(control, wanted[axis], flown.of(axis))
-        return abs(wanted[axis] - control.mechanical_rad) > (leave + 0.5) * control.rad_per_click
+            return not _settled(control, wanted.of(axis), flown.of(axis))
+        return abs(wanted.of(axis) - control.mechanical_rad) > (leave + 0.5) * control.rad_per_click
 
     return frozenset(a for group in groups if any(beyond(a) for a in group) for a in group)
 

@@ -22,12 +22,15 @@ class LoggedSortie:
 
 
 def sortie_data(sortie: LoggedSortie) -> tuple[Datum, ...]:
-    """Return the data of a sortie. Trim clicks change where the surfaces rest for every later card."""
+    """Return the data of a sortie: of every card that was begun, broken off or not.
+
+    Trim clicks change where the surfaces rest for every later card.
+    """
     design = design_of(sortie.configuration)
     trims = resting_trims(sortie.configuration)
     data: list[Datum] = []
     for record in sortie.records:
-        if record.outcome is not Outcome.DONE:
+        if record.outcome is Outcome.SKIPPED:
             continue
         trims = trims_after(design, record, trims)
         data += data_of(record, Moment(design, trims))
@@ -39,7 +42,7 @@ def trims_at_landing(sortie: LoggedSortie) -> Trims:
     design = design_of(sortie.configuration)
     trims = resting_trims(sortie.configuration)
     for record in sortie.records:
-        if record.outcome is Outcome.DONE:
+        if record.outcome is not Outcome.SKIPPED:
             trims = trims_after(design, record, trims)
     return trims
 

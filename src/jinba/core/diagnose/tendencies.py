@@ -19,7 +19,11 @@ from jinba.core.spoken import plus_minus
 from jinba.core.uncertainty import normal_cdf
 
 _STEP = 1e-4
+PITCH_LIMIT_DEG_S = 1.5
 ROLL_LIMIT_DEG_S = 3.0
+CRAB_LIMIT_DEG = 1.5
+"""What a model may do hands off and be called in trim: common practice, no source (docs/methods/estimator.md)."""
+
 POWER_PITCH_LIMIT = 67.0
 """Pitch with full power is settled below this over the airspeed [deg/s times m/s] (docs/methods/estimator.md)."""
 
@@ -225,14 +229,14 @@ def _bands(key: str, design: Design) -> tuple[float, float, float, float]:
         low, high = 100 * (rules.target - rules.band), 100 * (rules.target + rules.band)
         return low, high, low - 14.0, high + 14.0
     if key == "pitch_trim":
-        return -1.5, 1.5, -8.0, 8.0
+        return -PITCH_LIMIT_DEG_S, PITCH_LIMIT_DEG_S, -8.0, 8.0
     if key in ("roll_cruise", "roll_slow"):
         return -ROLL_LIMIT_DEG_S, ROLL_LIMIT_DEG_S, -15.0, 15.0
     if key == "power_pitch":
         limit = POWER_PITCH_LIMIT / design.cruise_speed_mps
         return -limit, limit, -4 * limit, 4 * limit
     if key == "yaw":
-        return -1.5, 1.5, -8.0, 8.0
+        return -CRAB_LIMIT_DEG, CRAB_LIMIT_DEG, -8.0, 8.0
     v = design.stall_speed_mps
     return 0.9 * v, 1.1 * v, 0.7 * v, 1.3 * v
 

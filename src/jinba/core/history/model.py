@@ -13,6 +13,7 @@ from jinba.core.cards.model import Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
+from jinba.core.diagnose.seen import Logged, Seen, seen_of
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.diagnose.update import Belief
 from jinba.core.flight.simulation.spread import Twin
@@ -168,6 +169,11 @@ class History:
     def stale(self) -> frozenset[str]:
         """Cards whose result no longer holds for the present setup."""
         return frozenset(k for k, s in self.standings.items() if s.stale)
+
+    @property
+    def seen(self) -> Seen:
+        """What the newest record of each card says of the model as it stands."""
+        return seen_of(Logged(s.counted.record, s.counted.entry.epoch, s.stale) for s in self.standings.values())
 
     @property
     def fresh(self) -> frozenset[str]:

@@ -62,11 +62,14 @@ MEASURES: dict[tuple[str, str], Measure] = {
     ("F1", "lift_off"): _m(
         "lift_off", "the nose at lift-off", "deg/s", predictions.pitch_rate_lift_off, 4.0, 3.0, scales.PITCH_DRIFT
     ),
+    ("F1", "stick_held"): _m(
+        "climb_stick", "stick held in the climb", "of full stick", predictions.climb_stick, 0.08, 0.15
+    ),
     ("F2", "left_over"): _m(
         "pitch_left_over",
         "pitch left over, hands off",
         "deg/s",
-        predictions.pitch_rate_cruise,
+        predictions.trim_left_cruise,
         0.9,
         1.2,
         scales.PITCH_DRIFT,
@@ -137,7 +140,7 @@ MEASURES: dict[tuple[str, str], Measure] = {
         "pitch_fast",
         "pitch left over at the faster speed",
         "deg/s",
-        predictions.pitch_rate_fast,
+        predictions.trim_left_fast,
         1.0,
         1.2,
         scales.PITCH_DRIFT,

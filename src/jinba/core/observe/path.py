@@ -69,7 +69,8 @@ def release(
         # A floor far below the stall keeps a hopeless guess of the solver computable; nothing is read there.
         v = max(0.3, v + g_over_v0 * (thrust - drag - math.sin(gamma)) * _STEP_S)
         if level is None and path_rad < 0 and gamma >= 0:
-            level = i * _STEP_S
+            # Within the step, by its own rate: a time that jumps by whole steps has no slope to solve with.
+            level = i * _STEP_S - (gamma / rate if rate > 0.0 else 0.0)
         if steeper is None and path_rad < 0 and gamma <= path_rad - math.radians(10):
             steeper = i * _STEP_S
     return Release(turned / window_s, level, steeper)

@@ -6,9 +6,10 @@ import math
 from dataclasses import dataclass
 
 from jinba.core.observe.parameters import Array, P
-from jinba.core.observe.path import release
+from jinba.core.observe.path import Release, release
 from jinba.core.observe.situation import (
     APPROACH_OVER_STALL,
+    CLIMB_OVER_STALL,
     FAST_OVER_CRUISE,
     LIFT_OFF_OVER_STALL,
     SLOW_OVER_STALL,
@@ -25,6 +26,8 @@ from jinba.core.power.propulsion import full_thrust_n
 
 _DEG = math.degrees(1.0)
 DIVE_PATH_RAD = math.radians(-35.0)
+LONGEST_PULL_OUT_S = 8.0
+"""Seconds to level after which a released dive has lost more height than a card allows: common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,13 +67,30 @@ def _level_rate(s: Situation, elevator_rad: float, thrust_n: float) -> float:
     return s.path_rate_per_g * (load_factor(s, elevator_rad=elevator_rad, thrust_n=thrust_n) - 1.0) * _DEG
 
 
-def pitch_rate_fast(x: Array, m: Moment) -> float:
-    """Return the hands-off path rate [deg/s] a third above cruise speed, level.
+def trim_left_cruise(x: Array, m: Moment) -> float:
+    """Return what is out of trim at cruise, as the hands-off path rate [deg/s, nose up positive] that the bench expects of it.
 
-    Derived here (docs/methods/master-equation.md).
+    How far the elevator rests from where it would hold, times the bench's own rate per angle: more of it is always more out
+    of trim, whatever the margin; a rate over the true margin turns round near neutral. Derived here
+    (docs/methods/estimator.md).
     """
-    s = situation(m.design, x, speed_mps=FAST_OVER_CRUISE * m.design.cruise_speed_mps)
-    return _level_rate(s, m.trims.elevator_rad, s.thrust_n)
+    return _trim_left(_cruise(x, m), m)
+
+
+def trim_left_fast(x: Array, m: Moment) -> float:
+    """Return what is out of trim a third above cruise speed, as :func:`trim_left_cruise`. [deg/s, nose up positive]
+
+    Derived here (docs/methods/estimator.md).
+    """
+    return _trim_left(situation(m.design, x, speed_mps=FAST_OVER_CRUISE * m.design.cruise_speed_mps), m)
+
+
+def _trim_left(s: Situation, m: Moment) -> float:
+    d = m.design
+    stiffness = max(d.static_margin, d.configuration.rules.minimum) + d.damping
+    per_rad = s.path_rate_per_g * d.aero.pitch_control / (s.lift * stiffness)
+    # Resting further down than where it holds: the nose drops.
+    return per_rad * (trim_elevator_rad(s) - m.trims.elevator_rad) * _DEG
 
 
 def pitch_rate_lift_off(x: Array, m: Moment) -> float:
@@ -118,21 +138,36 @@ def pitch_rate_go_round(x: Array, m: Moment) -> float:
     return release(s, elevator_rad=held, thrust_n=full, path_rad=path, window_s=1.2).mean_rate_rad_s * _DEG
 
 
-def dive_rate(x: Array, m: Moment, *, seconds: float = 2.0) -> float:
-    """Return the mean path rate [deg/s] in the first ``seconds`` after letting go in a 35 degree dive.
+def dive_rate(x: Array, m: Moment) -> float:
+    """Return the mean path rate [deg/s] in the first two seconds after letting go in a 35 degree dive.
 
     Derived here (docs/methods/master-equation.md).
     """
+    return _dive(x, m, 2.0).mean_rate_rad_s * _DEG
+
+
+def rate_to_level(x: Array, m: Moment) -> float:
+    """Return the mean path rate [deg/s] until a released 35 degree dive is level: 35 degrees over the seconds it takes.
+
+    One that is not level in time: the mean rate until then, which meets the other where it just is. The more nose-heavy, the
+    sooner: a mean over fixed seconds would count what comes round by itself. Derived here (docs/methods/master-equation.md).
+    """
+    r = _dive(x, m, LONGEST_PULL_OUT_S)
+    if r.time_to_level_s is None:
+        return r.mean_rate_rad_s * _DEG
+    return -DIVE_PATH_RAD * _DEG / r.time_to_level_s
+
+
+def _dive(x: Array, m: Moment, window_s: float) -> Release:
     s = _cruise(x, m)
-    r = release(
+    return release(
         s,
         elevator_rad=m.trims.elevator_rad,
         thrust_n=s.thrust_n,
         path_rad=DIVE_PATH_RAD,
         speed_ratio=1.12,
-        window_s=seconds,
+        window_s=window_s,
     )
-    return r.mean_rate_rad_s * _DEG
 
 
 def pitch_rate_left(x: Array, m: Moment, *, seconds: float) -> float:
@@ -169,6 +204,15 @@ def inverted_push(x: Array, m: Moment) -> float:
     # Upside down the lift needed is negative: the margin's term changes its sign, C_m0 and thrust keep theirs.
     needed = (s.pitch_moment + s.static_margin * s.lift + s.thrust_moment(s.thrust_n)) / s.pitch_control
     return (needed - m.trims.elevator_rad) / m.design.elevator_throw_rad
+
+
+def climb_stick(x: Array, m: Moment) -> float:
+    """Return the back stick held in the climb at full throttle, fraction of full, pull positive.
+
+    Derived here (docs/methods/master-equation.md).
+    """
+    s = situation(m.design, x, speed_mps=CLIMB_OVER_STALL * stall_speed(x, m.design), throttle="full")
+    return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
 def slow_stick(x: Array, m: Moment) -> float:

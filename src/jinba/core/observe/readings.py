@@ -15,7 +15,7 @@ from jinba.core.frames import Response, surface_sign
 from jinba.core.observe import predictions
 from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure
 from jinba.core.observe.parameters import P
-from jinba.core.observe.predictions import DIVE_PATH_RAD, Moment
+from jinba.core.observe.predictions import DIVE_PATH_RAD, LONGEST_PULL_OUT_S, Moment
 from jinba.core.observe.situation import Design, Situation, Trims, roll_lag_s, situation
 from jinba.core.spoken import a_speed
 
@@ -23,6 +23,10 @@ _CONFIDENCE = {Confidence.SURE: 0.8, Confidence.FAIR: 1.0, Confidence.DOUBTFUL: 
 _FROM_MEMORY = 1.6
 _LEFT_ALONE_EDGE = -1.5
 """Static margin [% MAC] below which a nudged model runs away within three seconds (docs/methods/estimator.md)."""
+
+
+_LEVEL_DEG_S = 3.0
+"""A path that bends less than this is left alone for some seconds and called level: common practice, no source."""
 
 
 def trims_after(design: Design, record: CardRecord, trims: Trims) -> Trims:
@@ -48,31 +52,45 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
     """Return the data a logged card gives the update, in the moment it was flown.
 
     Ratings become intervals with open ends; a timing of "did not" becomes an interval around zero; "could not be left
-    alone" becomes evidence for a small margin, never missing data. Readings widen with doubt and from memory.
+    alone" counts together with the way the nose went. Readings widen with doubt and from memory.
     """
     spread = _CONFIDENCE[record.confidence] * (_FROM_MEMORY if record.from_memory else 1.0)
-    data: list[Datum] = []
     card = catalogue.card(record.card_id)
-    if card.proof_of_trim and record.left_alone is not None:
-        # A model that cannot be left alone says most about its margin: it is evidence, not a card that failed.
-        low, high = (-math.inf, _LEFT_ALONE_EDGE) if record.left_alone is False else (_LEFT_ALONE_EDGE, math.inf)
-        data.append(
-            _plain(
-                LEFT_ALONE,
-                moment,
-                low,
-                high,
-                spread,
-                record,
-                "could be left alone" if record.left_alone else "could not be left alone",
-            )
-        )
-    usable = not (card.proof_of_trim and record.left_alone is False)
-    if usable:
+    alone = record.left_alone if card.proof_of_trim else None
+    data = [] if alone is None else _alone(alone, record, moment, spread)
+    # From a model that was not flying level by itself a dive or a push says nothing of the balance; a trim still says its way.
+    if alone is not False or record.card_id == "F2":
         data += _rated(record, moment, spread)
         data += _numbers(record, moment, spread)
         data += _timings(record, moment, spread)
     return tuple(data)
+
+
+_WIDER_WHERE_IT_ROSE = 1.5
+
+
+def _alone(alone: bool, record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    """Return what is said by being left alone, or not: out of trim, or divergent; never missing data.
+
+    A nose that goes down by itself is out of trim, and that explains it; one that goes up may be either. Flown level by
+    itself before a dive it was in trim then, whatever else was logged. Derived here.
+    """
+    left = record.reading("left_over") if record.card_id == "F2" else None
+    rating = "" if left is None or left.choice is None else left.choice
+    if alone:
+        margin = _plain(LEFT_ALONE, moment, _LEFT_ALONE_EDGE, math.inf, spread, record, "could be left alone")
+        if record.card_id == "F2":
+            return [margin]
+        level = MEASURES["F2", "left_over"]
+        return [
+            margin,
+            _plain(level, moment, -_LEVEL_DEG_S, _LEVEL_DEG_S, spread, record, "flew level by itself before"),
+        ]
+    if rating in ("sinks", "drops"):
+        return []
+    wider = _WIDER_WHERE_IT_ROSE if rating in ("rises", "rears") else 1.0
+    words = "could not be left alone"
+    return [_plain(LEFT_ALONE, moment, -math.inf, _LEFT_ALONE_EDGE, spread * wider, record, words)]
 
 
 def _plain(
@@ -102,7 +120,7 @@ def _fast_moment(record: CardRecord, moment: Moment) -> Moment:
 
 def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     data = []
-    for key, pull_positive in (("stick_held", record.card_id == "F7"), ("stick_back", True)):
+    for key, pull_positive in (("stick_held", record.card_id in ("F1", "F7")), ("stick_back", True)):
         reading, measure = record.reading(key), MEASURES.get((record.card_id, key))
         if reading is None or measure is None or (reading.number is None and not reading.none):
             continue
@@ -220,10 +238,10 @@ def _timed_pitch(record: CardRecord, moment: Moment, spread: float) -> list[Datu
     if record.card_id != "F12" or reading is None or reading.none or not reading.number:
         return []
     seconds = reading.number
-    if seconds > _TIMED_WINDOW_S:
+    if seconds > LONGEST_PULL_OUT_S:
         return []
     rate = math.degrees(-DIVE_PATH_RAD) / seconds
-    return [_timed(MEASURES["F12", "dive"], predictions.dive_rate, moment, rate, seconds, spread, record)]
+    return [_timed(MEASURES["F12", "dive"], predictions.rate_to_level, moment, rate, seconds, spread, record)]
 
 
 def _time_to_twenty(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
@@ -239,7 +257,8 @@ def _time_to_twenty(record: CardRecord, moment: Moment, spread: float) -> list[D
     if up is None:
         return []
     rate = up * 20.0 / reading.number
-    return [_timed(measure, predictions.pitch_rate_left, moment, rate, reading.number, spread, record)]
+    predict = partial(predictions.pitch_rate_left, seconds=reading.number)
+    return [_timed(measure, predict, moment, rate, reading.number, spread, record)]
 
 
 def _timed(
@@ -251,7 +270,7 @@ def _timed(
     spread: float,
     record: CardRecord,
 ) -> Datum:
-    over = replace(measure, key=f"{measure.key}_timed", predict=partial(predict, seconds=seconds), scale=None)
+    over = replace(measure, key=f"{measure.key}_timed", predict=predict, scale=None)
     sigma = math.hypot(0.6 * measure.noise, 0.12 * rate_deg_s) * spread
     words = f"{measure.words}: {abs(rate_deg_s):.0f} degrees a second, timed over {seconds:.1f} s"
     return Datum(over, moment, rate_deg_s, rate_deg_s, sigma, record.card_id, words)

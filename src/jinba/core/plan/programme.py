@@ -73,6 +73,7 @@ def programme(
     sorties_flown: int,
     refused: frozenset[str] = frozenset(),
     fresh: frozenset[str] = frozenset(),
+    asked: tuple[tuple[str, ...], ...] = (),
 ) -> Programme:
     """Return the programme for the next sortie.
 
@@ -83,13 +84,14 @@ def programme(
     stale : cards that changes since have made stale.
     sorties_flown : with this model. ``refused``: cards that the weather rules out.
     fresh : cards of every sortie that have been done since the last landing.
+    asked : for each change that is held back, the cards of which one opens it, the better one first.
 
     The maiden holds first acquaintance only; F5, F8, F12, F13 from the second, inverted cards from the third and only for
     models flown inverted. Bold cards (risk 3 and more) at most two a sortie. Common practice, no source.
     """
     number = sorties_flown + 1
     states = {c.id: _state(c, configuration, results, stale, number, fresh) for c in CARDS.values()}
-    flight = _pack(states, configuration, refused)
+    flight = _pack(states, configuration, refused, asked)
     planned = tuple(
         PlannedCard(
             c.id, *states[c.id], proposed=c.id in flight or (c.phase is not Phase.FLIGHT and _needed(states[c.id][0]))
@@ -145,11 +147,23 @@ def _missing(card: Card, c: Configuration) -> str:
     return ""
 
 
-def _pack(states: Mapping[str, tuple[CardState, str]], c: Configuration, refused: frozenset[str]) -> tuple[str, ...]:
+def _pack(
+    states: Mapping[str, tuple[CardState, str]],
+    c: Configuration,
+    refused: frozenset[str],
+    asked: tuple[tuple[str, ...], ...],
+) -> tuple[str, ...]:
     budget = (1.0 - _RESERVE) * c.pack_minutes
     wanted = [k for k in sorted(_ORDER, key=lambda k: CARDS[k].risk) if _needed(states[k][0]) and k not in refused]
     chosen: set[str] = {k for k in _FRAME if states[k][0] is not CardState.NOT_FOR_THIS_MODEL}
-    chosen |= {k for k in ("F2", "F3") if _needed(states[k][0])}
+    chosen |= {k for k in ("F2",) if _needed(states[k][0])}
+    # What a change waits for comes before what is merely open.
+    opening = [next((k for k in cards if k in wanted), None) for cards in asked]
+    wanted = (
+        [*(k for k in opening if k is not None), "F3", *wanted]
+        if "F3" in wanted
+        else [*(k for k in opening if k), *wanted]
+    )
     bold = 0
     for card_id in wanted:
         if card_id in chosen:

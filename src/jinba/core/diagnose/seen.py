@@ -1,0 +1,134 @@
+"""What has been seen in flight: which cards hold for the model as it stands, and which of them speak for or against its balance."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.model import CardRecord, Outcome, Phase
+from jinba.core.cards.stale import difference
+from jinba.core.configuration import Configuration
+from jinba.core.diagnose.sorties import LoggedSortie
+from jinba.core.frames import Response
+
+ENDED_BADLY = (Outcome.ABORTED, Outcome.FAILED)
+
+FORWARD_STICK = 0.1
+"""Forward stick held from here on, of full, speaks for tail-heavy: common practice, no source."""
+
+PUSH_INVERTED = 0.15
+"""Push held inverted from here on, of full, speaks for nose-heavy; a pull of :data:`FORWARD_STICK` for tail-heavy. Common
+practice, no source."""
+
+CLICKS_FASTER = 2.0
+"""Clicks from cruise to a third faster that speak for one or the other: common practice, no source."""
+
+
+@dataclass(frozen=True, slots=True)
+class Logged:
+    """The newest record of a card: in which sortie, and whether a change since then has made it stale."""
+
+    record: CardRecord
+    sortie: int
+    stale: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """``cards``: flown to their end in the model as it stands. ``nose_heavy``, ``tail_heavy``: what speaks for either, newest
+    first, each with the sortie it is from; a card that could not be flown to its end speaks only for tail-heavy."""
+
+    cards: frozenset[str] = frozenset()
+    nose_heavy: tuple[tuple[int, str], ...] = ()
+    tail_heavy: tuple[tuple[int, str], ...] = ()
+
+    @property
+    def refuses_aft(self) -> str:
+        """Why the balance may not be moved aft, in words; empty when it may."""
+        if not self.nose_heavy:
+            return "no card speaks for a nose-heavy model"
+        if self.tail_heavy and self.tail_heavy[0][0] >= self.nose_heavy[0][0]:
+            return self.tail_heavy[0][1]
+        return ""
+
+
+NOTHING = Seen()
+_RISING, _FALLING = ("rises", "rears"), ("sinks", "drops")
+
+
+def seen_of(logged: Iterable[Logged]) -> Seen:
+    """Return what the newest records of the cards say together."""
+    flights = [r for r in logged if not r.stale and CARDS[r.record.card_id].phase is Phase.FLIGHT]
+    flights.sort(key=lambda r: -r.sortie)
+    return Seen(
+        cards=frozenset(r.record.card_id for r in flights if r.record.outcome is Outcome.DONE),
+        nose_heavy=tuple((r.sortie, w) for r in flights if (w := _nose_heavy(r.record))),
+        tail_heavy=tuple((r.sortie, w) for r in flights if (w := _tail_heavy(r.record))),
+    )
+
+
+def seen_in(sorties: tuple[LoggedSortie, ...], present: Configuration) -> Seen:
+    """Return what sorties show of the present configuration: the newest record of each card, stale where a change made it so."""
+    newest: dict[str, Logged] = {}
+    for number, sortie in enumerate(sorties, 1):
+        old = frozenset() if sortie.configuration == present else difference(sortie.configuration, present).stale
+        for record in sortie.records:
+            newest[record.card_id] = Logged(record, number, record.card_id in old)
+    return seen_of(newest.values())
+
+
+def could_not(record: CardRecord) -> bool:
+    """Return whether a record says that the model could not be left alone."""
+    return record.left_alone is False
+
+
+def _nose_heavy(record: CardRecord) -> str:
+    """Return in words why a record speaks for a nose-heavy model, empty when it does not."""
+    if record.outcome is not Outcome.DONE or could_not(record):
+        return ""
+    card = record.card_id
+    if card == "F12" and _chosen(record, "dive") in ("pulls_out", "rears_out"):
+        return "F12: let go, it pulls out of the dive"
+    if card == "F13" and (
+        _held(record, "clicks_fast", Response.NOSE_DOWN) >= CLICKS_FASTER or _chosen(record, "left_over") in _RISING
+    ):
+        return "F13: faster, it wants down trim"
+    if card == "F14" and _held(record, "stick_held", Response.NOSE_DOWN) >= PUSH_INVERTED:
+        return "F14: inverted, it wants a lot of push"
+    if card == "F15" and _chosen(record, "line") in ("bends", "bends_fast"):
+        return "F15: the inverted line bends to the ground"
+    return ""
+
+
+def _tail_heavy(record: CardRecord) -> str:
+    """Return in words why a record speaks for a tail-heavy model, or forbids to think of a nose-heavy one; else empty."""
+    card = record.card_id
+    if record.outcome in ENDED_BADLY and card in ("F1", "F2", "F28", "F29"):
+        return f"{card} was broken off"
+    if could_not(record):
+        return f"{card}: it could not be left alone"
+    if card == "F12" and _chosen(record, "dive") == "tucks":
+        return "F12: let go, the dive steepens"
+    if card == "F13" and (
+        _held(record, "clicks_fast", Response.NOSE_UP) >= CLICKS_FASTER or _chosen(record, "left_over") in _FALLING
+    ):
+        return "F13: faster, it wants up trim"
+    if card in ("F1", "F7", "F29"):
+        key = "stick_back" if card == "F29" else "stick_held"
+        if _held(record, key, Response.NOSE_DOWN) >= FORWARD_STICK:
+            return f"{card}: stick was held forward"
+    if card == "F14" and _held(record, "stick_held", Response.NOSE_UP) >= FORWARD_STICK:
+        return "F14: inverted, it wants to be pulled"
+    return ""
+
+
+def _chosen(record: CardRecord, key: str) -> str:
+    reading = record.reading(key)
+    return "" if reading is None or reading.choice is None else reading.choice
+
+
+def _held(record: CardRecord, key: str, way: Response) -> float:
+    """Return how much was held or given one way [of full, clicks]; 0 when it was the other way or nothing."""
+    reading = record.reading(key)
+    return reading.number if reading is not None and reading.number and reading.direction is way else 0.0

@@ -1,0 +1,98 @@
+"""What a record speaks for: nose-heavy, tail-heavy or neither, in a pilot's words; what is newest, and what no longer holds."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.configuration import balance_of
+from jinba.core.diagnose.seen import Logged, Seen, seen_in, seen_of
+from jinba.core.diagnose.sorties import LoggedSortie, sortie_data, trims_at_landing
+from jinba.core.frames import Response
+from tests.builders import model, with_margin
+
+UP, DOWN = Response.NOSE_UP, Response.NOSE_DOWN
+
+
+def held(card: str, key: str, amount: float, way: Response) -> CardRecord:
+    return CardRecord(card, Outcome.DONE, (Reading(key, number=amount, direction=way),), left_alone=True)
+
+
+def said(card: str, key: str, choice: str) -> CardRecord:
+    return CardRecord(card, Outcome.DONE, (Reading(key, choice=choice),), left_alone=True)
+
+
+NEITHER, NOSE, TAIL = "neither", "nose-heavy", "tail-heavy"
+
+
+@pytest.mark.parametrize(
+    ("record", "speaks"),
+    [
+        (said("F12", "dive", "rears_out"), NOSE),
+        (said("F12", "dive", "pulls_out"), NOSE),
+        (said("F12", "dive", "eases"), NEITHER),
+        (said("F12", "dive", "tucks"), TAIL),
+        (held("F13", "clicks_fast", 3, DOWN), NOSE),
+        (held("F13", "clicks_fast", 3, UP), TAIL),
+        (held("F13", "clicks_fast", 1, UP), NEITHER),
+        (said("F13", "left_over", "rises"), NOSE),
+        (said("F13", "left_over", "drops"), TAIL),
+        (held("F14", "stick_held", 0.3, DOWN), NOSE),
+        (held("F14", "stick_held", 0.1, DOWN), NEITHER),
+        (held("F14", "stick_held", 0.2, UP), TAIL),
+        (said("F15", "line", "bends"), NOSE),
+        (held("F1", "stick_held", 0.5, DOWN), TAIL),
+        (held("F1", "stick_held", 0.5, UP), NEITHER),
+        (held("F7", "stick_held", 0.15, DOWN), TAIL),
+        (held("F7", "stick_held", 0.3, UP), NEITHER),
+        (held("F29", "stick_back", 0.2, DOWN), TAIL),
+        (CardRecord("F1", Outcome.ABORTED), TAIL),
+        (CardRecord("F29", Outcome.FAILED), TAIL),
+        (CardRecord("F8", Outcome.ABORTED), NEITHER),
+        (CardRecord("F2", Outcome.DONE, (Reading("left_over", choice="drops"),), left_alone=False), TAIL),
+        (CardRecord("F12", Outcome.DONE, (Reading("dive", choice="rears_out"),), left_alone=False), TAIL),
+    ],
+)
+def test_a_record_speaks_for_one_side_or_for_neither(record, speaks):
+    """Common practice, no source; one that could not be left alone, or a take-off broken off, never speaks for nose-heavy."""
+    found = seen_of([Logged(record, 1)])
+    assert (bool(found.nose_heavy), bool(found.tail_heavy)) == (speaks is NOSE, speaks is TAIL)
+    assert all(words.startswith(record.card_id) for _, words in (*found.nose_heavy, *found.tail_heavy))
+    assert (record.card_id in found.cards) is (record.outcome is Outcome.DONE)
+
+
+def test_the_newest_word_decides_and_on_the_same_flight_the_warning():
+    pulls, forward = said("F12", "dive", "rears_out"), held("F7", "stick_held", 0.2, DOWN)
+    assert seen_of([Logged(pulls, 2), Logged(forward, 1)]).refuses_aft == ""
+    assert seen_of([Logged(pulls, 2), Logged(forward, 2)]).refuses_aft == "F7: stick was held forward"
+    assert seen_of([Logged(pulls, 1), Logged(forward, 2)]).refuses_aft == "F7: stick was held forward"
+    assert seen_of([Logged(pulls, 1, stale=True)]) == Seen()
+    assert "no card speaks" in Seen().refuses_aft
+
+
+def test_what_was_seen_before_the_pack_was_moved_speaks_of_another_model():
+    c = with_margin(model(), 0.09)
+    pack = c.battery
+    moved = replace(c, items=tuple(replace(i, x_m=i.x_m - 0.03) if i is pack else i for i in c.items))
+    assert balance_of(moved).x_m < balance_of(c).x_m - 0.002
+    dive, roll = said("F12", "dive", "rears_out"), said("F3", "left_over", "level")
+    before = LoggedSortie(c, (dive, roll))
+    assert seen_in((before,), c).cards == {"F12", "F3"}
+    after = seen_in((before, LoggedSortie(moved, (CardRecord("F1", Outcome.DONE),))), moved)
+    assert after.cards == {"F1", "F3"}, "a moved pack leaves the roll trim as it was"
+    assert after.nose_heavy == ()
+
+
+def test_what_was_tapped_before_a_card_was_broken_off_counts():
+    """Readings of a card that was aborted are data like any others, its clicks stand in the radio; a skipped one says nothing."""
+    c = with_margin(model(), 0.09)
+    clicks, rears = Reading("pitch_clicks", number=3, direction=DOWN), Reading("left_over", choice="rears")
+    done, aborted, skipped = (
+        LoggedSortie(c, (CardRecord("F2", o, (clicks, rears), left_alone=True),))
+        for o in (Outcome.DONE, Outcome.ABORTED, Outcome.SKIPPED)
+    )
+    assert [d.evidence for d in sortie_data(aborted)] == [d.evidence for d in sortie_data(done)] != []
+    assert sortie_data(skipped) == ()
+    assert trims_at_landing(aborted) == trims_at_landing(done) != trims_at_landing(skipped)
