@@ -1,4 +1,4 @@
-"""The state most tests start from, flown once per run: the demo, and Tarn with one sortie and its rework accepted."""
+"""The state most tests start from, flown once per run: the demo, and Tarn, built crooked, with one sortie and its rework accepted."""
 
 from __future__ import annotations
 
@@ -8,6 +8,9 @@ from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.correct.compose import Choices
+from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
+from jinba.formats.codec import to_json
+from jinba.persistence.orm import ModelRow
 from jinba.services import bench, plan, rework, stand_in
 from jinba.services.demo import load_demo, passed_record
 from jinba.services.history import history
@@ -40,6 +43,8 @@ def next_sortie(session: Session, model_id: uuid.UUID, *, sortie_id: uuid.UUID |
 def fly_template(session: Session) -> None:
     load_demo(session)
     new_model(session, "Tarn", model_id=TARN)
+    twin = Twin(Spread(), Wrong(tail_incidence_rad=-0.035, twist_rad=0.02))
+    session.get_one(ModelRow, TARN).stand_in = {"spread": to_json(twin.spread), "wrong": to_json(twin.wrong)}
     next_sortie(session, TARN, sortie_id=TARN_SORTIE)
     stand_in.stand_in_flies(session, TARN_SORTIE)
     rework.accept(session, TARN, order_id=TARN_ORDER, choices=Choices())

@@ -51,7 +51,7 @@ def test_a_card_made_before_the_landing_is_taken_after_it_and_the_sortie_compute
     after = ok(flown_client.get(f"{url}/debrief"))
     assert after["data_count"] > before["data_count"] == 0
     assert len(after["earlier"]) == 1
-    knowing = entry("F2", "phone", seen=after_record["log_order"], left_alone=False)
+    knowing = entry("F3", "phone", seen=after_record["log_order"], outcome="aborted")
     refused = flown_client.post(f"{url}/records", json=knowing)
     assert (refused.status_code, "has landed" in refused.json()["title"]) == (409, True)
 

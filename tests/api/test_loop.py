@@ -11,7 +11,10 @@ from tests.reference.full_size import full_size_items
 
 def test_twice_round_the_loop(client):
     model = create(client, "Tarn")
-    model_id = model["id"]
+    model_id, setup = model["id"], model["setup"]
+    # Built crooked: it flies with more trim than the radio may keep, so that there is something to rework.
+    setup["elevator"]["mechanical_rad"] += 0.08
+    ok(client.put(f"{V1}/models/{model_id}/setup", json={"base_revision": model["revision"], "setup": setup}))
     after = fly_and_rework(client, model_id)
     assert after["configuration"] == 2
     assert after["work_order"]["actions"]

@@ -111,7 +111,7 @@ def test_a_belief_is_copied_only_where_the_prior_is_the_very_same(session, monke
 
 def test_an_estimate_says_what_it_was_computed_from(session):
     row = Estimates(session).of_sorties((TARN_SORTIE,))[TARN_SORTIE]
-    assert (row.method, len(row.inputs_hash), row.log_version) == ("map-3", 64, 1)
+    assert (row.method, len(row.inputs_hash), row.log_version) == ("map-4", 64, 1)
     fly.log_card(
         session,
         TARN_SORTIE,

@@ -2898,7 +2898,7 @@ export interface components {
         };
         /**
          * HeldBack
-         * @description A change that was considered and not made, with the reason and what would open it.
+         * @description A change that was considered and not made, with the reason and what would open it; ``cards``: one of these, flown.
          */
         HeldBack: {
             kind: components["schemas"]["ActionKind"];
@@ -2906,6 +2906,11 @@ export interface components {
             words: string;
             /** Opens With */
             opens_with: string;
+            /**
+             * Cards
+             * @default []
+             */
+            cards: string[];
         };
         /**
          * HoleChoice
