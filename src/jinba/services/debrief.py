@@ -9,12 +9,14 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from jinba.core.diagnose.causes import Cause
-from jinba.core.diagnose.estimate import worst_tendency
+from jinba.core.diagnose.estimate import headline
 from jinba.core.diagnose.score import PredictionScore
+from jinba.core.diagnose.seen import ENDED_BADLY
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.errors import RefusedError
 from jinba.persistence.repositories import Estimates, Models, Sorties
 from jinba.services.estimates import margin_of, read_stored, stored_causes
+from jinba.services.fly import get_sortie
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,13 +67,13 @@ def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
         causes=stored_causes(session, row.id),
         score=found.score,
         data_count=found.data_count,
-        headline=_headline(Models(session).get(sortie.model_id).name, found.after),
+        headline=headline(
+            Models(session).get(sortie.model_id).name,
+            found.after,
+            data_count=found.data_count,
+            broken_off=tuple(
+                c.record.card_id for c in get_sortie(session, sortie_id).counted if c.record.outcome in ENDED_BADLY
+            ),
+        ),
         earlier=tuple(Earlier(e.method, e.created_at, margin_of(session, e)) for e in every[:-1]),
     )
-
-
-def _headline(name: str, found: tuple[Tendency, ...]) -> str:
-    worst = worst_tendency(found)
-    if worst is None:
-        return f"{name} is where it should be: every behaviour lies in its band."
-    return f"{name}: {worst.verdict}."

@@ -16,6 +16,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.diagnose.causes import Cause, Evidence, cause_from
 from jinba.core.diagnose.estimate import Estimate, estimate_of
 from jinba.core.diagnose.score import PredictionScore, scored
+from jinba.core.diagnose.shown import Shown
 from jinba.core.diagnose.sorties import belief_after
 from jinba.core.diagnose.tendencies import Tendency, tendency_from
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
@@ -200,7 +201,14 @@ def _said(session: Session, logs: Iterable[SortieLog]) -> dict[uuid.UUID, tuple[
 def rails(rows: Iterable[Row[Any] | PredictionRow]) -> tuple[Tendency, ...]:
     """Return stored behaviours in today's words; one that nobody knows any more is left out."""
     found = (
-        tendency_from(b.key, value=b.value, sigma=b.sigma, band=(b.low, b.high), rail=(b.rail_low, b.rail_high))
+        tendency_from(
+            b.key,
+            value=b.value,
+            sigma=b.sigma,
+            band=(b.low, b.high),
+            rail=(b.rail_low, b.rail_high),
+            shown=None if (shown := getattr(b, "shown", None)) is None else Shown(shown),
+        )
         for b in rows
     )
     return tuple(t for t in found if t is not None)
@@ -248,7 +256,8 @@ def _store(session: Session, model: ModelRow, logs: Sequence[SortieLog], found: 
     _store_bias(session, row.id, found.belief)
     for moment, behaviours in (("before", found.before), ("flown", found.flown), ("landed", found.after)):
         session.add_all(
-            BehaviourRow(estimate_id=row.id, moment=moment, **numbers_of(t, i)) for i, t in enumerate(behaviours)
+            BehaviourRow(estimate_id=row.id, moment=moment, shown=t.shown.value, **numbers_of(t, i))
+            for i, t in enumerate(behaviours)
         )
     session.add_all(
         ScoreRow(estimate_id=row.id, key=s.key, position=i, sigmas=s.sigmas, within_one_sigma=s.within_one_sigma)

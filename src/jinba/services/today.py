@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.configuration import Configuration
 from jinba.core.declare import Change
-from jinba.core.diagnose.estimate import worst_tendency
+from jinba.core.diagnose.estimate import headline, worst_tendency
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.history.model import History, SortieStatus
@@ -78,12 +78,9 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
     if known.last_flight is not None and known.decided is None:
         last = known.last_flight.sortie
         if worst is None:
-            return (
-                "debrief",
-                f"{name} landed sortie {last.number} with every behaviour in its band.",
-                "Read the debrief",
-                "debrief",
-            )
+            flight = known.last_flight
+            said = headline(name, flight.after, data_count=flight.data_count, broken_off=known.broken_off)
+            return "debrief", f"Sortie {last.number} has landed. {said}", "Read the debrief", "debrief"
         return "rework", f"{name}: {worst.verdict}. What to change is computed.", "Decide the rework", "rework"
     if known.open_work is not None:
         return "rework", f"The work order for {name} is not proved yet.", "Finish the work order", "rework"

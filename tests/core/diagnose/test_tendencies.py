@@ -37,11 +37,12 @@ def test_risk_is_the_normal_tail():
 def test_words_follow_the_value():
     c = with_margin(model(), 0.25)
     heavy = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.02), trimmed(c))}
-    assert heavy["static_margin"].verdict == "nose-heavy for its class"
+    assert heavy["static_margin"].verdict == "expected: nose-heavy for its class"
+    assert heavy["static_margin"].out
     assert not heavy["static_margin"].settled
     c = with_margin(model(), -0.02)
     light = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.02), trimmed(c))}
-    assert light["static_margin"].verdict == "tail-heavy for its class"
+    assert light["static_margin"].verdict == "expected: tail-heavy for its class"
 
 
 def test_an_honest_forecaster_scores_a_standard_normal():

@@ -6,6 +6,7 @@ import pytest
 
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.diagnose.estimate import worst_tendency
+from jinba.core.diagnose.shown import Shown
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import prior_of
 from jinba.core.diagnose.wandering import wandering_trim
@@ -15,7 +16,11 @@ from tests.builders import model, trimmed, with_margin
 
 
 def behaviour(key: str, value: float, low: float, high: float) -> Tendency:
-    return Tendency(key, key, "left", "right", "", value, 1.0, low, high, -50.0, 50.0, "", "", low <= value <= high)
+    inside = low <= value <= high
+    shown = Shown.IN_BAND if inside else Shown.BELOW if value < low else Shown.ABOVE
+    chance = 0.9 if inside else 0.05
+    numbers = (value, 1.0, low, high, -50.0, 50.0)
+    return Tendency(key, key, "left", "right", "", *numbers, "", "", chance, shown, inside, not inside)
 
 
 def test_the_worst_is_the_one_furthest_out_in_widths_of_its_own_band():

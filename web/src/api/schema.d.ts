@@ -4485,6 +4485,12 @@ export interface components {
             seat?: components["schemas"]["Seat"] | null;
         };
         /**
+         * Shown
+         * @description How a behaviour is known.
+         * @enum {string}
+         */
+        Shown: "in_band" | "below" | "above" | "inferred" | "unknown";
+        /**
          * SilhouetteInfo
          * @description A starting shape with a drawing at one metre span.
          */
@@ -4862,7 +4868,8 @@ export interface components {
          * Tendency
          * @description One behaviour: ``value`` and ``sigma`` in ``unit``, wanted ``low`` to ``high``, ends in words, scale of the rail.
          *
-         *     ``verdict`` in a pilot's words, ``words`` the amount without a sign; ``settled`` when the value lies in its band.
+         *     ``verdict`` in a pilot's words, ``words`` the amount without a sign. ``chance``: that it lies in its band [-]; ``shown``: how
+         *     that is known; ``settled``: seen in its band, on its own card; ``out``: seen outside, or all but sure to lie there.
          */
         Tendency: {
             /** Key */
@@ -4891,8 +4898,13 @@ export interface components {
             verdict: string;
             /** Words */
             words: string;
+            /** Chance */
+            chance: number;
+            shown: components["schemas"]["Shown"];
             /** Settled */
             settled: boolean;
+            /** Out */
+            out: boolean;
         };
         /**
          * ThrowSchool

@@ -19,6 +19,9 @@ const roll = (value: number, settled = false): Tendency => ({
   verdict: settled ? "it stays level" : "the left wing goes down",
   words: `${Math.abs(value).toFixed(1)} ± 1.0 °/s ${value < 0 ? "left wing down" : ""}`.trim(),
   settled,
+  out: !settled,
+  shown: settled ? "in_band" : "below",
+  chance: settled ? 0.9 : 0.05,
 });
 
 const board: Board = {

@@ -1,4 +1,5 @@
 import type { Board, Tendency } from "../api/client";
+import { isSeen } from "./Rail";
 
 type Column = Board["columns"][number];
 
@@ -18,7 +19,7 @@ export function ConvergenceStrip({ board }: { board: Board }) {
             <Spark series={series} />
             <span className="min-w-0">
               <span className="block leading-tight font-semibold">{row.name}</span>
-              <span className={`block text-sm leading-tight ${last.settled ? "" : "font-semibold text-accent"}`}>
+              <span className={`block text-sm leading-tight ${last.out ? "font-semibold text-accent" : ""}`}>
                 {last.verdict}
               </span>
             </span>
@@ -61,8 +62,8 @@ function Spark({ series }: { series: Tendency[] }) {
             cx={x(i)}
             cy={y(s.value)}
             r={3}
-            fill={s.settled ? "currentColor" : "var(--color-accent)"}
-            stroke="none"
+            fill={!isSeen(s) ? "var(--color-base-100)" : s.out ? "var(--color-accent)" : "currentColor"}
+            strokeWidth={isSeen(s) ? 0 : 1.5}
           />
         </g>
       ))}

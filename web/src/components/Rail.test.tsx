@@ -19,6 +19,9 @@ const pitch = (part: Partial<Tendency>): Tendency => ({
   verdict: "let go, the nose sinks",
   words: "3.2 ± 1.0 °/s nose sinks",
   settled: false,
+  out: true,
+  shown: "below",
+  chance: 0.05,
   ...part,
 });
 

@@ -7,13 +7,24 @@ interface Mark {
 
 const WORDS = { predicted: "predicted", measured: "found" };
 
+/** How a behaviour is known, in words; drawn as a solid filled hump when it was seen, else dotted and empty. */
+export const SHOWN: Record<Tendency["shown"], string> = {
+  in_band: "seen in its band",
+  below: "seen outside",
+  above: "seen outside",
+  inferred: "inferred only",
+  unknown: "not known yet",
+};
+
+export const isSeen = (t: Tendency): boolean => t.shown !== "inferred" && t.shown !== "unknown";
+
 const W = 420;
 const H = 46;
 const BASE = 34;
 
 /**
  * One behaviour as a rail from its left word to its right word: wanted band in the middle, what was predicted as a thin
- * dashed hump, what was found as a solid one. Line style carries the meaning as well as colour.
+ * dashed hump, what was seen as a solid one, what is only inferred dotted. Line style carries the meaning as well as colour.
  */
 export function Rail({
   marks,
@@ -33,7 +44,7 @@ export function Rail({
     <div className="border-b border-base-300 py-1.5" data-rail={t.key}>
       <div className="flex items-baseline justify-between gap-2">
         <span className="font-semibold">{name}</span>
-        <span className={last.settled ? "text-sm" : "text-sm font-semibold text-accent"}>{last.verdict}</span>
+        <span className={last.out ? "text-sm font-semibold text-accent" : "text-sm"}>{last.verdict}</span>
       </div>
       <svg
         viewBox={`0 0 ${W} ${H}`}
@@ -52,7 +63,7 @@ export function Rail({
         />
         <path d={`M8 ${BASE}H${W - 8}`} stroke="currentColor" strokeWidth={1} vectorEffect="non-scaling-stroke" />
         {marks
-          .filter((m) => m.kind === "measured")
+          .filter((m) => m.kind === "measured" && isSeen(m.tendency))
           .map((m) => (
             <path key={m.kind} d={under(m.tendency, px)} fill="color-mix(in oklab, currentColor 16%, transparent)" />
           ))}
@@ -63,7 +74,7 @@ export function Rail({
             fill="none"
             stroke={m.kind === "measured" ? "currentColor" : "var(--color-info)"}
             strokeWidth={m.kind === "measured" ? 2 : 1.6}
-            strokeDasharray={m.kind === "measured" ? undefined : "5 4"}
+            strokeDasharray={m.kind === "predicted" ? "5 4" : isSeen(m.tendency) ? undefined : "1 4"}
             vectorEffect="non-scaling-stroke"
           />
         ))}
@@ -79,6 +90,7 @@ export function Rail({
             className={`mx-2 inline-block whitespace-nowrap ${m.kind === "predicted" ? "text-info" : "font-semibold"}`}
           >
             {words[m.kind]} {m.tendency.words}
+            {m.kind === "measured" ? `, ${SHOWN[m.tendency.shown]}` : ""}
           </span>
         ))}
       </p>

@@ -71,7 +71,7 @@ def compose(
         actions=tuple(actions),
         held_back=tuple(held),
         configuration=after,
-        now=tendencies(configuration, belief, flown),
+        now=tendencies(configuration, belief, flown, seen),
         predicted=tendencies(after, belief, resting_trims(after)),
         difference=changed,
         wanted_margin=balance.wanted_margin,

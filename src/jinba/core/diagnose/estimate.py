@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from jinba.core.cards.model import CardRecord
+from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.diagnose.causes import Cause, causes
 from jinba.core.diagnose.score import PredictionScore, score_prediction
+from jinba.core.diagnose.seen import seen_in
+from jinba.core.diagnose.shown import OWN_CARDS
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
@@ -48,7 +50,7 @@ def estimate_of(
     last = sorties[-1]
     setup = last.configuration
     belief = belief_after(sorties, configuration=setup)
-    landed, rests = trims_at_landing(last), resting_trims(setup)
+    landed, rests, seen = trims_at_landing(last), resting_trims(setup), seen_in(sorties, setup)
     before = said or tendencies(setup, belief_before(sorties), rests)
     flown = tendencies(setup, belief, rests)
     data = tuple(d for s in sorties for d in sortie_data(s))
@@ -57,9 +59,9 @@ def estimate_of(
         belief=belief,
         before=before,
         flown=flown,
-        after=tendencies(setup, belief, landed),
+        after=tendencies(setup, belief, landed, seen),
         causes=causes(prior_of(design_of(setup)), data, belief),
-        score=score_prediction(before, flown),
+        score=score_prediction(before, tuple(t for t in flown if _was_flown(t.key, last))),
         squawks=wandering_trim(setup, looked_after),
         data_count=len(sortie_data(last)),
         landed=landed,
@@ -72,12 +74,43 @@ def belief_before(sorties: tuple[LoggedSortie, ...]) -> Belief:
     return belief_after(sorties[:-1], configuration=setup)
 
 
+def _was_flown(key: str, sortie: LoggedSortie) -> bool:
+    """Whether a behaviour was looked at in a sortie: only that can score a prediction."""
+    done = {r.card_id for r in sortie.records if r.outcome is Outcome.DONE}
+    return any(c in done for c, _ in OWN_CARDS[key])
+
+
 def worst_tendency(found: tuple[Tendency, ...]) -> Tendency | None:
-    """Return the behaviour furthest outside its band, in band widths; balance counts double. None when all are settled."""
-    out = [t for t in found if not t.settled]
+    """Return the behaviour furthest outside its band, in band widths; balance counts double. None when none is known to be out."""
+    out = [t for t in found if t.out]
 
     def distance(t: Tendency) -> float:
         beyond = max(t.low - t.value, t.value - t.high) / (t.high - t.low)
         return beyond * (2.0 if t.key == "static_margin" else 1.0)
 
     return max(out, key=distance) if out else None
+
+
+def headline(name: str, found: tuple[Tendency, ...], *, data_count: int, broken_off: tuple[str, ...] = ()) -> str:
+    """Return what a landed sortie means in one sentence; "where it should be" needs every behaviour seen in its band.
+
+    ``broken_off``: cards that were begun and not flown to their end; they are said first, and nothing is well beside them.
+    """
+    warning = f"{', '.join(broken_off)} broken off. " if broken_off else ""
+    if data_count == 0:
+        then = "look at balance, trim and directions before the next take-off" if broken_off else "fly F2 and F3"
+        return f"{name}: {warning}Nothing was learned in this sortie: {then}."
+    worst = worst_tendency(found)
+    if worst is not None:
+        return f"{name}: {warning}{worst.verdict}."
+    left = [f"{t.name} ({' or '.join(c for c, _ in OWN_CARDS[t.key][:2])})" for t in found if not t.settled]
+    if not left and not broken_off:
+        return f"{name} is where it should be: every behaviour was seen in its band."
+    more = f" and {len(left) - _NAMED} more" if len(left) > _NAMED else ""
+    still = f" Not seen yet: {', '.join(left[:_NAMED])}{more}." if left else ""
+    return (
+        f"{name}: {warning}{len(found) - len(left)} of {len(found)} behaviours seen in their band, none outside.{still}"
+    )
+
+
+_NAMED = 3

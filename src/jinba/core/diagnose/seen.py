@@ -36,12 +36,18 @@ class Logged:
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """``cards``: flown to their end in the model as it stands. ``nose_heavy``, ``tail_heavy``: what speaks for either, newest
-    first, each with the sortie it is from; a card that could not be flown to its end speaks only for tail-heavy."""
+    """``cards``: flown to their end in the model as it stands, ``records`` of every card begun in it. ``nose_heavy``,
+    ``tail_heavy``: what speaks for either, newest first, each with the sortie it is from; a card that could not be flown to
+    its end speaks only for tail-heavy."""
 
     cards: frozenset[str] = frozenset()
     nose_heavy: tuple[tuple[int, str], ...] = ()
     tail_heavy: tuple[tuple[int, str], ...] = ()
+    records: tuple[CardRecord, ...] = ()
+
+    def of(self, card_id: str) -> CardRecord | None:
+        """The record of a card in the model as it stands, None when it was not begun."""
+        return next((r for r in self.records if r.card_id == card_id), None)
 
     @property
     def refuses_aft(self) -> str:
@@ -65,6 +71,7 @@ def seen_of(logged: Iterable[Logged]) -> Seen:
         cards=frozenset(r.record.card_id for r in flights if r.record.outcome is Outcome.DONE),
         nose_heavy=tuple((r.sortie, w) for r in flights if (w := _nose_heavy(r.record))),
         tail_heavy=tuple((r.sortie, w) for r in flights if (w := _tail_heavy(r.record))),
+        records=tuple(r.record for r in flights if r.record.outcome is not Outcome.SKIPPED),
     )
 
 

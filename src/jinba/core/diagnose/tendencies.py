@@ -9,6 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jinba.core.configuration import Configuration
+from jinba.core.diagnose.seen import NOTHING, Seen
+from jinba.core.diagnose.shown import KNOWN, OUTSIDE, OWN_CARDS, Shown, chance_in_band, how_shown
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import BEHIND
 from jinba.core.observe import predictions
@@ -32,7 +34,8 @@ POWER_PITCH_LIMIT = 67.0
 class Tendency:
     """One behaviour: ``value`` and ``sigma`` in ``unit``, wanted ``low`` to ``high``, ends in words, scale of the rail.
 
-    ``verdict`` in a pilot's words, ``words`` the amount without a sign; ``settled`` when the value lies in its band.
+    ``verdict`` in a pilot's words, ``words`` the amount without a sign. ``chance``: that it lies in its band [-]; ``shown``: how
+    that is known; ``settled``: seen in its band, on its own card; ``out``: seen outside, or all but sure to lie there.
     """
 
     key: str
@@ -48,7 +51,10 @@ class Tendency:
     rail_high: float
     verdict: str
     words: str
+    chance: float
+    shown: Shown
     settled: bool
+    out: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,15 +151,18 @@ _RAILS: tuple[_Rail, ...] = (
 )
 
 
-def tendencies(configuration: Configuration, belief: Belief, trims: Trims) -> tuple[Tendency, ...]:
+def tendencies(
+    configuration: Configuration, belief: Belief, trims: Trims, seen: Seen = NOTHING
+) -> tuple[Tendency, ...]:
     """Return every behaviour of a configuration, hands-off with the surfaces resting at ``trims``, under a belief.
 
-    Sigma by linear propagation of the belief's covariance. Without a motor the power rail is left out.
+    Sigma by linear propagation of the belief's covariance. Without a motor the power rail is left out. ``seen``: what was flown
+    with the surfaces where they rest; without it everything is a prediction.
     """
     design = design_of(configuration)
     moment = Moment(design, trims)
     rails = [r for r in _RAILS if not (r.key == "power_pitch" and configuration.airframe.motor is None)]
-    return tuple(_tendency(rail, design, moment, belief) for rail in rails)
+    return tuple(_tendency(rail, design, moment, belief, seen) for rail in rails)
 
 
 def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> tuple[float, float]:
@@ -171,30 +180,38 @@ def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief:
     return float(value), math.sqrt(max(float(gradient @ belief.covariance @ gradient), 0.0))
 
 
-def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief) -> Tendency:
+def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief, seen: Seen) -> Tendency:
     value, sigma = propagate(rail.predict, moment, belief)
     low, high, rail_low, rail_high = _bands(rail.key, design)
-    return _in_words(rail, value, sigma, (low, high), (rail_low, rail_high))
+    shown = how_shown(rail.key, value, sigma, (low, high), seen)
+    return _in_words(rail, value, sigma, (low, high), (rail_low, rail_high), shown)
 
 
 def tendency_from(
-    key: str, *, value: float, sigma: float, band: tuple[float, float], rail: tuple[float, float]
+    key: str,
+    *,
+    value: float,
+    sigma: float,
+    band: tuple[float, float],
+    rail: tuple[float, float],
+    shown: Shown | None = None,
 ) -> Tendency | None:
     """Return a behaviour of stored numbers in today's words; None when nobody knows the key any more.
 
-    Every number in the unit of the behaviour.
+    Every number in the unit of the behaviour; ``shown`` None: nothing is stored of how it was known.
     """
     known = next((r for r in _RAILS if r.key == key), None)
-    return None if known is None else _in_words(known, value, sigma, band, rail)
+    if known is None:
+        return None
+    return _in_words(known, value, sigma, band, rail, shown or how_shown(key, value, sigma, band, NOTHING))
 
 
 def _in_words(
-    rail: _Rail, value: float, sigma: float, band: tuple[float, float], ends: tuple[float, float]
+    rail: _Rail, value: float, sigma: float, band: tuple[float, float], ends: tuple[float, float], shown: Shown
 ) -> Tendency:
     low, high = band
     rail_low, rail_high = ends
-    settled = low <= value <= high
-    verdict = rail.good if settled else rail.left_verdict if value < low else rail.right_verdict
+    chance = chance_in_band(value, sigma, band)
     return Tendency(
         rail.key,
         rail.name,
@@ -207,10 +224,27 @@ def _in_words(
         high,
         rail_low,
         rail_high,
-        verdict,
+        _verdict(rail, value, band, chance, shown),
         _amount(rail, value, sigma),
-        settled,
+        chance,
+        shown,
+        shown is Shown.IN_BAND,
+        shown in OUTSIDE or (shown is Shown.INFERRED and chance < KNOWN),
     )
+
+
+def _verdict(rail: _Rail, value: float, band: tuple[float, float], chance: float, shown: Shown) -> str:
+    middle = 0.5 * (band[0] + band[1])
+    side = rail.left_verdict if value < middle else rail.right_verdict
+    if shown is Shown.IN_BAND:
+        return rail.good
+    if shown in OUTSIDE:
+        return rail.left_verdict if shown is Shown.BELOW else rail.right_verdict
+    card_ids = " or ".join(c for c, _ in OWN_CARDS[rail.key][:2])
+    if shown is Shown.UNKNOWN:
+        return f"not known yet: fly {card_ids}"
+    # Without its own card it is what the rest lets expect, and is said to be no more.
+    return f"expected: {rail.good}" if chance >= KNOWN else f"expected: {side}"
 
 
 def _amount(rail: _Rail, value: float, sigma: float) -> str:

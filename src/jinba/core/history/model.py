@@ -13,7 +13,7 @@ from jinba.core.cards.model import Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
-from jinba.core.diagnose.seen import Logged, Seen, seen_of
+from jinba.core.diagnose.seen import ENDED_BADLY, Logged, Seen, seen_of
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.diagnose.update import Belief
 from jinba.core.flight.simulation.spread import Twin
@@ -74,13 +74,17 @@ class SortieLine:
 
 @dataclass(frozen=True, slots=True)
 class LastFlight:
-    """The last landed sortie: the setup it was flown in, where its surfaces came to rest [rad], what it showed."""
+    """The last landed sortie: the setup it was flown in, where its surfaces came to rest [rad], what it showed.
+
+    ``data_count``: measures it gave the estimate.
+    """
 
     sortie: SortieLine
     setup: Configuration
     landed: Trims
     after: tuple[Tendency, ...]
     squawks: tuple[Said, ...]
+    data_count: int = 0
 
     @property
     def state(self) -> Configuration:
@@ -169,6 +173,13 @@ class History:
     def stale(self) -> frozenset[str]:
         """Cards whose result no longer holds for the present setup."""
         return frozenset(k for k, s in self.standings.items() if s.stale)
+
+    @property
+    def broken_off(self) -> tuple[str, ...]:
+        """Cards of the last landed sortie that were begun and not flown to their end."""
+        epoch = 0 if self.last_flight is None else 2 * self.last_flight.sortie.number - 1
+        ended = ((k, s.counted) for k, s in self.standings.items() if s.outcome in ENDED_BADLY)
+        return tuple(k for k, counted in ended if counted.entry.epoch == epoch)
 
     @property
     def seen(self) -> Seen:

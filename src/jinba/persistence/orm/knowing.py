@@ -60,12 +60,16 @@ class EstimateBiasRow(Base):
 
 
 class BehaviourRow(RailNumbers, Base):
-    """A behaviour as it was found: before its trim clicks (``flown``) or as it landed; ``before``: as it had been said."""
+    """A behaviour as it was found: before its trim clicks (``flown``) or as it landed; ``before``: as it had been said.
+
+    ``shown``: how it is known; NULL for what was computed before that was asked.
+    """
 
     __tablename__ = "behaviour"
     __table_args__ = (CheckConstraint("moment IN ('before', 'flown', 'landed')", name="moment"),)
     estimate_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("estimate.id", ondelete="CASCADE"), primary_key=True)
     moment: Mapped[str] = mapped_column(primary_key=True)
+    shown: Mapped[str | None]
 
 
 class ScoreRow(Base):
