@@ -95,7 +95,7 @@ def test_which_wing_is_drawn_in_its_attitude_and_wrong_times_are_refused(browser
     field.send_keys("3.5", Keys.TAB)
     b.see("3.5 s")
     assert not b.button("Keep, next card").is_enabled(), "required measures are still to say"
-    b.see("Still to say: Aileron clicks in all; Hands off now, it")
+    b.see("Still to say: Aileron clicks in all, this flight; Hands off now, it")
 
 
 def test_wrong_entries_on_the_new_model_the_check_the_weighing_and_the_wind(browser, glider):

@@ -108,8 +108,16 @@ def test_values_with_a_sigma_and_those_without_units_to_choose():
 @pytest.mark.parametrize(
     ("card", "readings", "words"),
     [
-        ("F2", Reading("pitch_clicks", 1, direction=Response.NOSE_UP), "Elevator clicks in all: 1 click nose up"),
-        ("F2", Reading("pitch_clicks", 3, direction=Response.NOSE_DOWN), "Elevator clicks in all: 3 clicks nose down"),
+        (
+            "F2",
+            Reading("pitch_clicks", 1, direction=Response.NOSE_UP),
+            "Elevator clicks in all, this flight: 1 click nose up",
+        ),
+        (
+            "F2",
+            Reading("pitch_clicks", 3, direction=Response.NOSE_DOWN),
+            "Elevator clicks in all, this flight: 3 clicks nose down",
+        ),
         ("F8", Reading("entry_speed", 7.5), "Speed at the break, if telemetry has it: 16.8 mph"),
         ("A3", Reading("elevator_mm", 3), "Elevator trailing edge off fair by: 0.118 in"),
         ("gone", Reading("old_measure", 2), "old measure: 2"),

@@ -13,6 +13,7 @@ from jinba.core.cards.catalogue import card
 from jinba.core.cards.model import check_record
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.errors import JinbaError
+from jinba.core.observe.situation import resting_trims
 from jinba.core.plan.weather import Wind
 from jinba.formats.archive import (
     ArchiveError,
@@ -298,7 +299,7 @@ class _Import:
         self.session.add_all(
             PredictionRow(sortie_id=row.id, position=i, **p.model_dump()) for i, p in enumerate(s.predicted)
         )
-        store_release(self.session, row.id, self.setups[s.setup])
+        store_release(self.session, row.id, self.setups[s.setup], resting_trims(self.setups[s.setup]))
         return row
 
     def _record(self, model: ModelRow, r: RecordFile) -> int:

@@ -17,12 +17,12 @@ from jinba.core.diagnose.causes import Cause, Evidence, cause_from
 from jinba.core.diagnose.estimate import Estimate, estimate_of
 from jinba.core.diagnose.score import PredictionScore, scored
 from jinba.core.diagnose.shown import Shown
-from jinba.core.diagnose.sorties import belief_after
+from jinba.core.diagnose.sorties import belief_after, clicks_standing
 from jinba.core.diagnose.tendencies import Tendency, tendency_from
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
 from jinba.core.frames import Axis
 from jinba.core.observe.parameters import COUNT, PARAMETERS, P
-from jinba.core.observe.situation import Trims, design_of, resting_trims
+from jinba.core.observe.situation import Trims, design_of
 from jinba.core.said import Said, finding
 from jinba.persistence.content import content_hash
 from jinba.persistence.orm import (
@@ -290,17 +290,11 @@ def _store(session: Session, model: ModelRow, logs: Sequence[SortieLog], found: 
 
 def clicks_in_radio(setup: Configuration, rests: Trims) -> dict[Axis, int]:
     """Return the trim clicks that stand in the radio when the surfaces rest there, in the signs of ``core.frames``."""
-    found = {}
-    for axis in Axis:
-        control = setup.control(axis)
-        held = rests.of(axis) - control.mechanical_rad - control.sub_trim_rad
-        found[axis] = round(held / control.rad_per_click)
-    return found
+    return {axis: clicks_standing(setup, rests, axis) for axis in Axis}
 
 
-def store_release(session: Session, sortie_id: uuid.UUID, setup: Configuration) -> None:
+def store_release(session: Session, sortie_id: uuid.UUID, setup: Configuration, rests: Trims) -> None:
     """Write where the surfaces rest when a sortie begins."""
-    rests = resting_trims(setup)
     Sorties(session).set_trims(sortie_id, "release", rests, clicks_in_radio(setup, rests))
 
 

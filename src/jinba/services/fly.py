@@ -12,6 +12,7 @@ from jinba.core.cards.catalogue import card
 from jinba.core.cards.log import Counted
 from jinba.core.cards.model import CardRecord, Phase, check_record
 from jinba.core.configuration import Configuration
+from jinba.core.diagnose.sorties import radio_stands
 from jinba.core.errors import RefusedError
 from jinba.core.plan.weather import Wind
 from jinba.formats.codec import to_json
@@ -25,7 +26,10 @@ from jinba.services.setups import setup_of
 
 @dataclass(frozen=True, slots=True)
 class Sortie:
-    """A sortie with its cards and its log. ``seen``: the newest place in the model's log, for what is written next."""
+    """A sortie with its cards and its log. ``seen``: the newest place in the model's log, for what is written next.
+
+    ``radio``: what stood in the radio when it began, for each card that trims an axis.
+    """
 
     id: uuid.UUID
     model_id: uuid.UUID
@@ -40,6 +44,7 @@ class Sortie:
     counted: tuple[Counted, ...]
     started_at: datetime
     seen: int
+    radio: dict[str, str]
 
 
 def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
@@ -51,6 +56,8 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
     wind = None
     if weather is not None:
         wind = Wind(weather.wind_mps, weather.gust_mps, weather.from_rad, weather.strip_heading_rad)
+    setup = setup_of(session, row.setup_hash)
+    release = sorties.trims((sortie_id,), "release").get(sortie_id)
     begun = [e.flown_at or e.recorded_at for e in entries]
     return Sortie(
         id=row.id,
@@ -60,12 +67,13 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         alone=row.alone,
         simulated=row.simulated,
         card_ids=sorties.cards(sortie_id),
-        setup=setup_of(session, row.setup_hash),
+        setup=setup,
         wind=wind,
         entries=tuple(entries),
         counted=counted,
         started_at=min(begun, default=row.created_at),
         seen=Models(session).get(row.model_id).log_order,
+        radio={} if release is None else radio_stands(setup, release),
     )
 
 

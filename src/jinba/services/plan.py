@@ -151,7 +151,7 @@ def plan_sortie(
         )
     _predict(session, known, sortie_id)
     _gate_passes(session, known, sortie_id)
-    store_release(session, sortie_id, known.setup)
+    store_release(session, sortie_id, known.setup, resting_trims(known.state))
     session.flush()
     return row
 
@@ -174,7 +174,8 @@ def _check_plan(known: History, card_ids: tuple[str, ...], wind: Wind | None) ->
 
 def _predict(session: Session, known: History, sortie_id: uuid.UUID) -> None:
     belief = known.belief or prior_of(design_of(known.setup))
-    predicted = tendencies(known.setup, belief, resting_trims(known.setup))
+    # What is flown without a decision is flown as it landed.
+    predicted = tendencies(known.setup, belief, resting_trims(known.state))
     session.add_all(PredictionRow(sortie_id=sortie_id, **numbers_of(t, i)) for i, t in enumerate(predicted))
 
 

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Phase, Reading
 from jinba.core.configuration import Configuration
+from jinba.core.correct.compose import as_flown
 from jinba.core.diagnose.sorties import LoggedSortie, trims_at_landing
 from jinba.core.errors import RefusedError
 from jinba.core.flight.piloting.aloft import Air
@@ -20,6 +21,7 @@ from jinba.core.flight.piloting.sortie import Truth, fly_sortie
 from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.flight.workshop import draw_twin
 from jinba.core.frames import Axis
+from jinba.core.observe.situation import resting_trims
 from jinba.formats.codec import from_json, to_json
 from jinba.persistence.orm import ModelRow, SortieRow
 from jinba.persistence.repositories import Log, Models, Sorties
@@ -49,14 +51,15 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     twin, weather = twin_of_model(model, setup), sorties.weather(sortie_id)
     air = Air(_USUAL_WIND_MPS if weather is None else weather.wind_mps)
     person = draw_person(np.random.default_rng(_seed(model.id)))
-    truth = Truth(setup, twin.spread, twin.wrong)
+    release = sorties.trims((sortie_id,), "release").get(sortie_id, resting_trims(setup))
+    truth = Truth(as_flown(setup, release), twin.spread, twin.wrong)
     flight = Computation(
-        ("flown", sortie.setup_hash, twin, air, card_ids, sortie_id),
+        ("flown", sortie.setup_hash, release, twin, air, card_ids, sortie_id),
         lambda: fly_sortie(truth, card_ids, seed=_seed(sortie_id), person=person, air=air).records,
     )
     (records,) = computed(session, model.id, [flight])
     logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
-    for record in (*records, *_after_flight(card_ids, setup, records)):
+    for record in (*records, *_after_flight(card_ids, LoggedSortie(setup, records, release))):
         if record.card_id in logged:
             continue
         from_memory = sortie.alone and CARDS[record.card_id].phase is Phase.FLIGHT
@@ -96,12 +99,11 @@ def twin_from(stored: dict[str, Any]) -> Twin:
     return Twin(from_json(Spread, stored["spread"]), from_json(Wrong, stored["wrong"]))
 
 
-def _after_flight(
-    card_ids: tuple[str, ...], setup: Configuration, flown: tuple[CardRecord, ...]
-) -> tuple[CardRecord, ...]:
+def _after_flight(card_ids: tuple[str, ...], flown: LoggedSortie) -> tuple[CardRecord, ...]:
+    setup = flown.configuration
     minutes = round(sum(CARDS[c].minutes for c in card_ids), 1)
     volts = round(4.15 - 0.4 * minutes / setup.pack_minutes, 2)
-    landed = trims_at_landing(LoggedSortie(setup, flown))
+    landed = trims_at_landing(flown)
     rests = round(setup.ruler_mm(Axis.PITCH, landed.elevator_rad), 1)
     return (
         CardRecord("A1", Outcome.DONE, (Reading("minutes", number=minutes), Reading("volts", number=max(volts, 3.3)))),

@@ -9,8 +9,19 @@ import pytest
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.configuration import balance_of
 from jinba.core.diagnose.seen import Logged, Seen, seen_in, seen_of
-from jinba.core.diagnose.sorties import LoggedSortie, sortie_data, trims_at_landing
-from jinba.core.frames import Response
+from jinba.core.diagnose.sorties import (
+    LoggedSortie,
+    belief_after,
+    carried,
+    clicks_standing,
+    radio_stands,
+    sortie_data,
+    trims_at_landing,
+    trims_at_release,
+)
+from jinba.core.frames import Axis, Response
+from jinba.core.observe.parameters import P
+from jinba.core.observe.situation import resting_trims
 from tests.builders import model, with_margin
 
 UP, DOWN = Response.NOSE_UP, Response.NOSE_DOWN
@@ -96,3 +107,30 @@ def test_what_was_tapped_before_a_card_was_broken_off_counts():
     assert [d.evidence for d in sortie_data(aborted)] == [d.evidence for d in sortie_data(done)] != []
     assert sortie_data(skipped) == ()
     assert trims_at_landing(aborted) == trims_at_landing(done) != trims_at_landing(skipped)
+
+
+def flight(c, clicks: int, way: Response, *cards: CardRecord) -> LoggedSortie:
+    trim = (Reading("pitch_clicks", number=clicks, direction=way), Reading("left_over", choice="holds"))
+    return LoggedSortie(c, (CardRecord("F2", Outcome.DONE, trim, left_alone=True), *cards))
+
+
+def test_trims_stand_in_the_radio_from_landing_to_the_next_release():
+    """Six clicks up in the first flight and none in the second is a model that flies well with six, not one whose elevator is
+    weak; another setup says itself where its trims stand."""
+    c = with_margin(model(), 0.09)
+    first, second = flight(c, 6, UP), flight(c, 0, UP)
+    done = carried((first, second))
+    assert trims_at_release(done[0]) == resting_trims(c)
+    assert trims_at_release(done[1]) == trims_at_landing(first)
+    assert clicks_standing(c, trims_at_landing(done[1]), Axis.PITCH) == -6, "up is negative"
+    twice, once = belief_after((first, second), configuration=c), belief_after((first,), configuration=c)
+    assert twice.mean == pytest.approx(once.mean, abs=0.02)
+    assert abs(twice.mean[P.LN_ELEVATOR]) < 0.05
+    more = carried((first, flight(c, 2, DOWN)))
+    assert radio_stands(c, trims_at_release(more[1])) == {
+        "F2": "The radio stands at 6 clicks nose up from before. Count only what you give now."
+    }
+    assert clicks_standing(c, trims_at_landing(more[1]), Axis.PITCH) == -4
+    other = replace(c, pack_minutes=c.pack_minutes + 1.0)
+    assert trims_at_release(carried((first, flight(other, 0, UP)))[1]) == resting_trims(other)
+    assert radio_stands(c, resting_trims(c)) == {}

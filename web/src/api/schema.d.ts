@@ -4508,7 +4508,7 @@ export interface components {
          * @description A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
          *
          *     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
-         *     what the next writer has seen.
+         *     what the next writer has seen. ``radio``: by card, what stood in the radio when the sortie began, in words.
          */
         SortieDetail: {
             /**
@@ -4545,6 +4545,10 @@ export interface components {
             log: components["schemas"]["LogLine"][];
             /** Log Order */
             log_order: number;
+            /** Radio */
+            radio: {
+                [key: string]: string;
+            };
         };
         /**
          * SortieSummary

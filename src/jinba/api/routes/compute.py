@@ -27,7 +27,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import compose
 from jinba.core.diagnose.causes import causes
 from jinba.core.diagnose.seen import seen_in
-from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
+from jinba.core.diagnose.sorties import LoggedSortie, belief_after, carried, sortie_data, trims_at_landing
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, prior_of
 from jinba.core.errors import JinbaError
@@ -174,7 +174,7 @@ def _logged(sorties: tuple[FlownSortie, ...]) -> tuple[LoggedSortie, ...]:
             if record.card_id not in CARDS:
                 raise JinbaError(f"There is no card {record.card_id!r}.")
             check_record(CARDS[record.card_id], record)
-    return tuple(LoggedSortie(s.configuration, s.records) for s in sorties)
+    return carried(tuple(LoggedSortie(s.configuration, s.records) for s in sorties))
 
 
 @router.get("/cards", operation_id="listCards")

@@ -48,6 +48,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         started_at=sortie.started_at,
         log=[LogLine.model_validate(e) for e in sortie.entries],
         log_order=sortie.seen,
+        radio=sortie.radio,
     )
 
 

@@ -223,7 +223,7 @@ class SortieDetail(BaseModel):
     """A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
 
     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
-    what the next writer has seen.
+    what the next writer has seen. ``radio``: by card, what stood in the radio when the sortie began, in words.
     """
 
     id: uuid.UUID
@@ -239,6 +239,7 @@ class SortieDetail(BaseModel):
     started_at: datetime
     log: list[LogLine]
     log_order: int
+    radio: dict[str, str]
 
 
 class Plan(BaseModel):

@@ -67,7 +67,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
             "Hands off for three seconds. What does the nose do?",
         ),
         (
-            clicks("pitch_clicks", "Elevator clicks in all", *UP_DOWN),
+            clicks("pitch_clicks", "Elevator clicks in all, this flight", *UP_DOWN),
             pitch_rating("left_over", "Hands off now, the nose"),
             seconds("time_to_20_deg", "Seconds to 20° of pitch", highest=30),
         ),
@@ -92,7 +92,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
             "Hands off from level, twice. Time to thirty degrees of bank.",
         ),
         (
-            clicks("roll_clicks", "Aileron clicks in all", *ROLL),
+            clicks("roll_clicks", "Aileron clicks in all, this flight", *ROLL),
             roll_rating("left_over", "Hands off now, it"),
             wing_choice("bank_wing", "Which wing went down, as seated in the cockpit", required=False),
             seconds("bank_time_first", "Seconds to 30° of bank, first", highest=20),
@@ -113,7 +113,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         1,
         ("Level, flying straight away from you.", "A touch of rudder straightens it? Trim that way."),
         (
-            clicks("yaw_clicks", "Rudder clicks in all", *YAW),
+            clicks("yaw_clicks", "Rudder clicks in all, this flight", *YAW),
             yaw_rating("left_over", "Flying away, its nose points", required=True),
         ),
         condition="cruise throttle",

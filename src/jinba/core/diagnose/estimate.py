@@ -9,11 +9,18 @@ from jinba.core.diagnose.causes import Cause, causes
 from jinba.core.diagnose.score import PredictionScore, score_prediction
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.shown import OWN_CARDS
-from jinba.core.diagnose.sorties import LoggedSortie, belief_after, sortie_data, trims_at_landing
+from jinba.core.diagnose.sorties import (
+    LoggedSortie,
+    belief_after,
+    carried,
+    sortie_data,
+    trims_at_landing,
+    trims_at_release,
+)
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
 from jinba.core.diagnose.wandering import wandering_trim
-from jinba.core.observe.situation import Trims, design_of, resting_trims
+from jinba.core.observe.situation import Trims, design_of
 from jinba.core.said import Said
 
 
@@ -47,10 +54,11 @@ def estimate_of(
     ``looked_after``: records of the sortie and after it in the order they were made, repeats included, for the squawks.
     Raises: IndexError without a sortie.
     """
+    sorties = carried(sorties)
     last = sorties[-1]
     setup = last.configuration
     belief = belief_after(sorties, configuration=setup)
-    landed, rests, seen = trims_at_landing(last), resting_trims(setup), seen_in(sorties, setup)
+    landed, rests, seen = trims_at_landing(last), trims_at_release(last), seen_in(sorties, setup)
     before = said or tendencies(setup, belief_before(sorties), rests)
     flown = tendencies(setup, belief, rests)
     data = tuple(d for s in sorties for d in sortie_data(s))

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief, prior_of, update
+from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.observe.measures import Datum
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of, trims_after
@@ -15,10 +16,54 @@ from jinba.core.observe.situation import Trims, design_of, resting_trims
 
 @dataclass(frozen=True, slots=True)
 class LoggedSortie:
-    """A flown sortie: the configuration it was flown in and its records in the order of flying."""
+    """A flown sortie: the configuration it was flown in and its records in the order of flying.
+
+    ``start``: where the surfaces rested when it began [rad]; None: where the configuration says.
+    """
 
     configuration: Configuration
     records: tuple[CardRecord, ...]
+    start: Trims | None = None
+
+
+def carried(sorties: tuple[LoggedSortie, ...]) -> tuple[LoggedSortie, ...]:
+    """Return the sorties with trims that stand in the radio from landing to the next release.
+
+    An order, a hand edit or a midpoint makes another configuration, and that says where its trims stand; flown again without
+    one a model begins as it landed. Derived here (docs/methods/estimator.md).
+    """
+    found: list[LoggedSortie] = []
+    for sortie in sorties:
+        again = bool(found) and found[-1].configuration == sortie.configuration
+        found.append(replace(sortie, start=trims_at_landing(found[-1])) if again and sortie.start is None else sortie)
+    return tuple(found)
+
+
+def trims_at_release(sortie: LoggedSortie) -> Trims:
+    """Return where the surfaces rest when a sortie begins. [rad]"""
+    return resting_trims(sortie.configuration) if sortie.start is None else sortie.start
+
+
+_TRIM_CARDS = {Axis.PITCH: "F2", Axis.ROLL: "F3", Axis.YAW: "F4"}
+
+
+def clicks_standing(configuration: Configuration, rests: Trims, axis: Axis) -> int:
+    """Return the trim clicks in the radio when an axis rests there, in the signs of ``core.frames``. Derived here."""
+    control = configuration.control(axis)
+    held = rests.of(axis) - control.mechanical_rad - control.sub_trim_rad
+    return round(held / control.rad_per_click)
+
+
+def radio_stands(configuration: Configuration, rests: Trims) -> dict[str, str]:
+    """Return for each card that trims an axis what stands in the radio before it, in words; nothing where it is centred."""
+    found = {}
+    for axis, card_id in _TRIM_CARDS.items():
+        clicks = clicks_standing(configuration, rests, axis)
+        if clicks:
+            count = f"{abs(clicks)} click{'' if abs(clicks) == 1 else 's'}"
+            way = words_for(response_of_deflection(axis, float(clicks))).model
+            found[card_id] = f"The radio stands at {count} {way} from before. Count only what you give now."
+    return found
 
 
 def sortie_data(sortie: LoggedSortie) -> tuple[Datum, ...]:
@@ -27,7 +72,7 @@ def sortie_data(sortie: LoggedSortie) -> tuple[Datum, ...]:
     Trim clicks change where the surfaces rest for every later card.
     """
     design = design_of(sortie.configuration)
-    trims = resting_trims(sortie.configuration)
+    trims = trims_at_release(sortie)
     data: list[Datum] = []
     for record in sortie.records:
         if record.outcome is Outcome.SKIPPED:
@@ -40,7 +85,7 @@ def sortie_data(sortie: LoggedSortie) -> tuple[Datum, ...]:
 def trims_at_landing(sortie: LoggedSortie) -> Trims:
     """Return where the surfaces rest after the sortie's last trim click. [rad]"""
     design = design_of(sortie.configuration)
-    trims = resting_trims(sortie.configuration)
+    trims = trims_at_release(sortie)
     for record in sortie.records:
         if record.outcome is not Outcome.SKIPPED:
             trims = trims_after(design, record, trims)
@@ -49,5 +94,5 @@ def trims_at_landing(sortie: LoggedSortie) -> Trims:
 
 def belief_after(sorties: tuple[LoggedSortie, ...], *, configuration: Configuration) -> Belief:
     """Return the belief from all sorties; the prior is that of the configuration given (its jig reading, its geometry)."""
-    data = tuple(d for s in sorties for d in sortie_data(s))
+    data = tuple(d for s in carried(sorties) for d in sortie_data(s))
     return update(prior_of(design_of(configuration)), data)

@@ -11,8 +11,10 @@ interface Props {
   busy: boolean;
   onLog: (record: CardRecord) => Promise<unknown>;
   onLeave: (() => void) | null;
-  /** Null where there is nothing in the air to abort. */
-  onAbort: (() => void) | null;
+  /** What stood in the radio before this card, in words. */
+  radio?: string | undefined;
+  /** Whether something is in the air that can be aborted. */
+  inTheAir: boolean;
 }
 
 interface Draft {
@@ -25,7 +27,7 @@ interface Draft {
 const EMPTY: Draft = { readings: {}, leftAlone: null, confidence: "fair", note: "" };
 
 /** One card: title and what to do on top, what to capture in the middle, next at the thumb. A reload keeps every tap. */
-export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, onAbort }: Props) {
+export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radio, inTheAir }: Props) {
   const [draft, setDraft] = useDraft(`jinba-draft-${sortieId}-${card.id}`, before);
   const [refused, setRefused] = useState<string | null>(null);
   const put = (reading: Reading | null, key: string) =>
@@ -69,6 +71,11 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, onAb
           {c}
         </p>
       ))}
+      {radio ? (
+        <p className="mt-2 border-l-4 border-l-base-content pl-2 text-xl font-semibold" data-testid="radio-stands">
+          {radio}
+        </p>
+      ) : null}
       {card.proof_of_trim ? (
         <fieldset className="mt-3">
           <legend className="mb-1 text-xl font-semibold">Hands off and level just before?</legend>
@@ -160,9 +167,14 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, onAb
         >
           {busy ? "Keeping…" : "Keep, next card"}
         </button>
-        {card.phase === "flight" && onAbort ? (
+        {card.phase === "flight" && inTheAir ? (
           <div className="col-span-2">
-            <HeldBar words={`Hold to abort ${card.id}: fly the model first`} onHeld={onAbort} disabled={busy} />
+            <HeldBar
+              words={`Hold to abort ${card.id}: fly the model first`}
+              // What was tapped so far is evidence: it goes along.
+              onHeld={() => void send("aborted")}
+              disabled={busy}
+            />
           </div>
         ) : null}
       </div>

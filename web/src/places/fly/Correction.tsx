@@ -42,7 +42,7 @@ export function Correction({ sortieId, entryId }: { sortieId: string; entryId: s
             .then(() => void navigate(back))
         }
         onLeave={() => void navigate(back)}
-        onAbort={null}
+        inTheAir={false}
       />
     </div>
   );

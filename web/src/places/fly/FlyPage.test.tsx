@@ -37,6 +37,7 @@ const SORTIE = {
   records: [],
   log: [],
   log_order: 12,
+  radio: { F2: "The radio stands at 6 clicks nose up from before." },
   pack_minutes: 8,
   started_at: new Date().toISOString(),
 } as unknown as SortieDetail;
@@ -75,6 +76,7 @@ it("stays usable while the program is away: cards are kept, their number is said
   expect(await screen.findByText(/The program does not answer. Go on logging/)).toBeTruthy();
   for (const id of ["F1", "F2"]) {
     expect(await screen.findByRole("heading", { name: new RegExp(id) })).toBeTruthy();
+    expect(screen.queryByTestId("radio-stands") !== null).toBe(id === "F2");
     await userEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
     await screen.findByText(new RegExp(`${id} kept on this device`));
   }

@@ -1,7 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import type { Card, CardRecord, SortieDetail } from "../../api/client";
-import { aRecord } from "../../api/records";
+import type { CardRecord, SortieDetail } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
 import { type Fate, flushOutbox, ofSortie } from "../../offline/outbox";
@@ -90,7 +89,6 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
       setChosen(null);
       window.scrollTo({ top: 0 });
     });
-  const abort = (c: Card) => send(aRecord({ card_id: c.id, outcome: "aborted", note: "aborted" }));
   const toDebrief = { onSuccess: () => void navigate(`/m/${model.id}/debrief`) };
   const landNow = () => land.mutate(undefined, toDebrief);
   const finish = () => (waiting.length > 0 ? setAskLanding(true) : landNow());
@@ -147,7 +145,8 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           busy={log.isPending}
           onLog={send}
           onLeave={chosen ? () => setChosen(null) : null}
-          onAbort={() => void abort(card)}
+          radio={sortie.radio[card.id]}
+          inTheAir
         />
       ) : (
         <div className="py-6">

@@ -145,7 +145,7 @@ function Mend({ modelId, card, entry, busy, onMended, onLeave }: MendProps & { m
         busy={busy}
         onLog={(record) => onMended({ ...entry.record, ...record, from_memory: entry.record.from_memory })}
         onLeave={onLeave}
-        onAbort={null}
+        inTheAir={false}
       />
     </ModelContext>
   );

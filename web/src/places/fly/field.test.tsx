@@ -1,6 +1,9 @@
 // @vitest-environment happy-dom
 import { act, cleanup, fireEvent, render, renderHook, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Card, CardRecord } from "../../api/client";
+import { SettingsProvider } from "../../components/settings-context";
+import { CardConsole } from "./CardConsole";
 import { HeldBar } from "./HeldBar";
 import { spoken, usePrompter } from "./speech";
 
@@ -84,5 +87,32 @@ describe("the abort bar", () => {
     fireEvent.pointerDown(bar);
     act(() => vi.advanceTimersByTime(5_000));
     expect(onHeld).toHaveBeenCalledTimes(1);
+  });
+});
+
+describe("a card that is aborted", () => {
+  it("keeps every tap that was already made", async () => {
+    const onLog = vi.fn(async (_: CardRecord) => undefined);
+    const rating = {
+      key: "lift_off",
+      kind: "rating",
+      label: "At lift-off the nose",
+      required: true,
+      options: ["holds", "rears"].map((k) => ({ key: k, words: k })),
+    };
+    const inFlight = { ...card("F1", 1), phase: "flight", captures: [rating], cautions: [] } as unknown as Card;
+    render(
+      <SettingsProvider>
+        <CardConsole sortieId="s" card={inFlight} before={null} busy={false} onLog={onLog} onLeave={null} inTheAir />
+      </SettingsProvider>,
+    );
+    fireEvent.click(screen.getByRole("button", { name: "rears" }));
+    fireEvent.pointerDown(screen.getByRole("button", { name: /Hold to abort F1/ }));
+    await act(async () => vi.advanceTimersByTime(2_000));
+    expect(onLog).toHaveBeenCalledTimes(1);
+    expect(onLog.mock.calls[0]?.[0]).toMatchObject({
+      outcome: "aborted",
+      readings: [{ key: "lift_off", choice: "rears" }],
+    });
   });
 });
