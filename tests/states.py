@@ -34,9 +34,14 @@ def close_gates(session: Session, model_id: uuid.UUID) -> None:
 
 def next_sortie(session: Session, model_id: uuid.UUID, *, sortie_id: uuid.UUID | None = None) -> uuid.UUID:
     close_gates(session, model_id)
-    programme, _ = plan.next_programme(history(session, model_id))
+    known = history(session, model_id)
+    programme, _ = plan.next_programme(known)
+    stops = plan.stops(known, minutes=programme.minutes, safe_minutes=programme.safe_minutes)
+    reasons = {s.code: "a rehearsal of the tests" for s in stops}
     identity = sortie_id or uuid.uuid4()
-    plan.plan_sortie(session, model_id, sortie_id=identity, card_ids=programme.flight, wind=None, alone=False)
+    plan.plan_sortie(
+        session, model_id, sortie_id=identity, card_ids=programme.flight, wind=None, alone=False, reasons=reasons
+    )
     return identity
 
 

@@ -15,7 +15,7 @@ from jinba.core.cards.stale import EVERY_SORTIE, difference
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.compose import as_flown, compose
-from jinba.core.diagnose.seen import seen_in
+from jinba.core.diagnose.seen import Seen, seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_landing
 from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief, prior_of
@@ -88,7 +88,7 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
     results: dict[str, Outcome] = {c.id: Outcome.PASSED for c in CARDS.values() if c.phase is not Phase.FLIGHT}
     stale: set[str] = set()
     for sortie in range(1, cap + 1):
-        cards = _cards(method, bench, results, stale, sortie, out.asked)
+        cards = _cards(method, bench, results, stale, sortie, out.asked, seen_in(tuple(log), bench))
         out.cards.append(cards)
         flown = fly_sortie(
             pack_elsewhere(truth, rng, blunders),
@@ -123,6 +123,7 @@ def _cards(
     stale: set[str],
     sortie: int,
     asked: tuple[tuple[str, ...], ...],
+    seen: Seen,
 ) -> tuple[str, ...]:
     if not method.planned:
         wanted = GOOD_CARDS[min(sortie, len(GOOD_CARDS)) - 1]
@@ -135,7 +136,13 @@ def _cards(
     else:
         fresh = frozenset(EVERY_SORTIE)
         cards = programme(
-            bench, results=results, stale=frozenset(stale), sorties_flown=sortie - 1, fresh=fresh, asked=asked
+            bench,
+            results=results,
+            stale=frozenset(stale),
+            sorties_flown=sortie - 1,
+            fresh=fresh,
+            asked=asked,
+            seen=seen,
         ).flight
     return tuple(c for c in cards if c not in method.without)
 
@@ -151,7 +158,7 @@ def _reworked(
         return after
     belief = belief_after(log, configuration=bench)
     out.causes.append(_first_cause(bench, belief, truth, state))
-    correction = compose(bench, belief, trims_at_landing(log[-1]), seen_in(log, bench))
+    correction = compose(bench, belief, trims_at_landing(log[-1]), seen_in(tuple(log), bench))
     margin = design_of(bench).static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     risk = risk_behind_minimum(bench, margin_fraction=margin, sigma_fraction=sigma)

@@ -52,7 +52,13 @@ def plan_sortie(client: TestClient, model_id: str, **more: Any) -> str:
     sortie_id = new_id()
     ok(
         client.post(
-            f"{V1}/models/{model_id}/sorties", json={"id": sortie_id, "card_ids": plan["programme"]["flight"], **more}
+            f"{V1}/models/{model_id}/sorties",
+            json={
+                "id": sortie_id,
+                "card_ids": plan["programme"]["flight"],
+                "reasons": {s["code"]: "a rehearsal of the tests" for s in plan["stops"]},
+                **more,
+            },
         ),
         201,
     )

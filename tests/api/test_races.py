@@ -192,7 +192,8 @@ def logged(client: TestClient, card_id: str) -> int:
 
 def planned(client: TestClient) -> dict[str, Any]:
     plan = close_gates(client, str(TARN))
-    return {"card_ids": plan["programme"]["flight"]}
+    reasons = {s["code"]: "a rehearsal of the tests" for s in plan["stops"]}
+    return {"card_ids": plan["programme"]["flight"], "reasons": reasons}
 
 
 @race("POST /models/{model_id}/sorties")

@@ -116,6 +116,14 @@ class GatePassFile(_Strict):
     record_id: uuid.UUID
 
 
+class OverrideFile(_Strict):
+    """What would have stopped a sortie, and why it was flown all the same."""
+
+    code: str
+    words: str
+    reason: str
+
+
 class SortieFile(_Strict):
     """A sortie."""
 
@@ -130,6 +138,7 @@ class SortieFile(_Strict):
     setup: str
     predicted: list[PredictedFile] = []
     gate_passes: list[GatePassFile] = []
+    overrides: list[OverrideFile] = []
     created_at: datetime
     landed_at: datetime | None
     landed_order: int | None

@@ -20,6 +20,7 @@ from jinba.formats.archive import (
     ChoiceFile,
     ConfigurationFile,
     GatePassFile,
+    OverrideFile,
     PredictedFile,
     ProjectFile,
     ProofFile,
@@ -37,6 +38,7 @@ from jinba.persistence.orm import (
     ConfigurationRow,
     GatePassRow,
     ModelRow,
+    OverrideRow,
     PredictionRow,
     ProofRow,
     RecordChoiceRow,
@@ -118,6 +120,7 @@ def _sortie_file(session: Session, s: SortieRow) -> SortieFile:
             "predicted": [
                 PredictedFile(**{k: getattr(p, k) for k in numbers}) for p in sorties.predictions((s.id,)).get(s.id, [])
             ],
+            "overrides": [OverrideFile(code=o.code, words=o.words, reason=o.reason) for o in sorties.overrides(s.id)],
             "gate_passes": [GatePassFile(card_id=g.card_id, record_id=g.record_id) for g in sorties.gate_passes(s.id)],
         }
     )
@@ -299,6 +302,7 @@ class _Import:
         self.session.add_all(
             PredictionRow(sortie_id=row.id, position=i, **p.model_dump()) for i, p in enumerate(s.predicted)
         )
+        self.session.add_all(OverrideRow(sortie_id=row.id, **o.model_dump()) for o in s.overrides)
         store_release(self.session, row.id, self.setups[s.setup], resting_trims(self.setups[s.setup]))
         return row
 

@@ -28,7 +28,8 @@ from jinba.services.setups import setup_of
 class Sortie:
     """A sortie with its cards and its log. ``seen``: the newest place in the model's log, for what is written next.
 
-    ``radio``: what stood in the radio when it began, for each card that trims an axis.
+    ``radio``: what stood in the radio when it began, for each card that trims an axis. ``against``: what would have stopped it,
+    with the reason for which it is flown all the same.
     """
 
     id: uuid.UUID
@@ -45,6 +46,7 @@ class Sortie:
     started_at: datetime
     seen: int
     radio: dict[str, str]
+    against: tuple[tuple[str, str], ...]
 
 
 def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
@@ -74,6 +76,7 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         started_at=min(begun, default=row.created_at),
         seen=Models(session).get(row.model_id).log_order,
         radio={} if release is None else radio_stands(setup, release),
+        against=tuple((o.words, o.reason) for o in sorties.overrides(sortie_id)),
     )
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Mapping
 
 from sqlalchemy.orm import Session
 
@@ -16,10 +17,12 @@ from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
 from jinba.core.observe.situation import design_of, resting_trims
 from jinba.core.plan.programme import Programme, programme, refusal
+from jinba.core.plan.stops import balance_stop, minutes_stop, overridden, work_stop
 from jinba.core.plan.weather import Verdict, Wind, WindVerdict, judge_wind
+from jinba.core.said import Said
 from jinba.formats.codec import to_json
 from jinba.persistence.once import once
-from jinba.persistence.orm import GatePassRow, ModelRow, PredictionRow, RecordRow, SortieRow, WeatherRow
+from jinba.persistence.orm import GatePassRow, ModelRow, OverrideRow, PredictionRow, RecordRow, SortieRow, WeatherRow
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
 from jinba.services.history import history
@@ -38,8 +41,20 @@ def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Program
         refused=refused,
         fresh=known.fresh,
         asked=_asked(known),
+        seen=known.seen,
     )
     return plan, verdict
+
+
+def stops(known: History, *, minutes: float, safe_minutes: float) -> tuple[Said, ...]:
+    """Return what stops the next sortie of so many minutes, read from what the program knows now."""
+    open_actions = 0 if known.open_work is None else known.open_work.open
+    found = (
+        balance_stop(known.setup, known.belief),
+        work_stop(open_actions),
+        minutes_stop(minutes, safe_minutes),
+    )
+    return tuple(s for s in found if s is not None)
 
 
 def _asked(known: History) -> tuple[tuple[str, ...], ...]:
@@ -108,8 +123,11 @@ def plan_sortie(
     card_ids: tuple[str, ...],
     wind: Wind | None,
     alone: bool,
+    reasons: Mapping[str, str] | None = None,
 ) -> SortieRow:
     """Plan the next sortie. Open gates refuse it, so does a no-go wind; the prediction is stored before the flight.
+
+    What stops it is overridden by the pilot in command with a reason, by its code in ``reasons``, for this one sortie; it is kept.
 
     Raises: RefusedError with the reason and what opens it; ConflictError when the id names something else.
     """
@@ -119,13 +137,16 @@ def plan_sortie(
         "cards": list(card_ids),
         "wind": None if wind is None else to_json(wind),
         "alone": alone,
-    }
+    } | ({"reasons": dict(reasons)} if reasons else {})
     existing, asked = once(session, SortieRow, sortie_id, request)
     if existing is not None:
         return existing
     _refuse_read_only(model)
     known = history(session, model_id)
     _check_plan(known, card_ids, wind)
+    minutes = sum(CARDS[c].minutes for c in card_ids)
+    safe = next_programme(known)[0].safe_minutes
+    against = overridden(stops(known, minutes=minutes, safe_minutes=safe), reasons or {})
     row = SortieRow(
         id=sortie_id,
         model_id=model_id,
@@ -139,6 +160,9 @@ def plan_sortie(
     session.add(row)
     session.flush()
     Sorties(session).add_cards(sortie_id, card_ids)
+    session.add_all(
+        OverrideRow(sortie_id=sortie_id, code=stop.code, words=stop.words, reason=why) for stop, why in against
+    )
     if wind is not None:
         session.add(
             WeatherRow(
@@ -164,7 +188,14 @@ def _check_plan(known: History, card_ids: tuple[str, ...], wind: Wind | None) ->
         raise RefusedError(f"Open gates: {', '.join(plan.gates)}. Do these cards first.", gates=list(plan.gates))
     if verdict is not None and verdict.verdict is Verdict.NO_GO:
         raise RefusedError(verdict.headline)
-    reason = refusal(card_ids, configuration=known.setup, sortie_number=plan.sortie_number)
+    reason = refusal(
+        card_ids,
+        configuration=known.setup,
+        sortie_number=plan.sortie_number,
+        results=known.results,
+        stale=known.stale,
+        seen=known.seen,
+    )
     if reason is not None:
         raise RefusedError(reason)
     refused = set(card_ids) & set(verdict.refused_cards if verdict else ())

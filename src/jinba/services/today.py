@@ -14,7 +14,7 @@ from jinba.core.history.model import History, SortieStatus
 from jinba.core.mass.items import ItemKind
 from jinba.core.spoken import a_length
 from jinba.core.walks import Told, differences
-from jinba.services.plan import next_programme
+from jinba.services.plan import next_programme, stops
 
 STATIONS = ("bench", "plan", "fly", "debrief", "rework")
 
@@ -85,12 +85,16 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
     if known.open_work is not None:
         return "rework", f"The work order for {name} is not proved yet.", "Finish the work order", "rework"
     if gates:
+        also = "".join(f" {s.words}" for s in stops(known, minutes=0.0, safe_minutes=0.0))
         return (
             "plan",
-            f"{name} needs {gates} bench and ground cards before sortie {number}.",
+            f"{name} needs {gates} bench and ground cards before sortie {number}.{also}",
             f"Open the plan for sortie {number}",
             "plan",
         )
+    stopped = stops(known, minutes=0.0, safe_minutes=0.0)
+    if stopped:
+        return "plan", f"{name} is not ready for sortie {number}. {stopped[0].words}", f"Plan sortie {number}", "plan"
     return "plan", f"{name} is ready for sortie {number}.", f"Plan sortie {number}", "plan"
 
 

@@ -19,16 +19,17 @@ from jinba.core.walks import shift_datum
 from tests.builders import model, with_margin
 
 
-def test_the_maiden_point_keeps_the_risk_at_one_percent():
-    """x = x_np - MAC (SM_min + 2.326 sigma), x_np the foremost of power off and on: the normal distribution gives 1 % (scipy)."""
+def test_the_maiden_point_keeps_the_risk_under_one_percent():
+    """x = x_np - MAC (SM_min + 2.5 sigma), x_np the foremost of power off and on: 0.62 % by the normal distribution (scipy), and
+    just under 5 % where sigma is half as large again, which is what gates make of it."""
     c = model()
     d, m = design_of(c), maiden_point(design_of(c))
     assert m.x_m is not None
     foremost = min(d.aero.neutral_point.x_m, d.aero.neutral_point.x_power_on_m)
     margin = (foremost - m.x_m) / d.aero.planform.mac_m
-    assert norm.cdf(m.minimum_margin, loc=margin, scale=m.sigma_m / d.aero.planform.mac_m) == pytest.approx(
-        0.01, rel=1e-4
-    )
+    sigma = m.sigma_m / d.aero.planform.mac_m
+    assert norm.cdf(m.minimum_margin, loc=margin, scale=sigma) == pytest.approx(0.00621, rel=1e-3)
+    assert 0.045 < norm.cdf(m.minimum_margin, loc=margin, scale=1.5 * sigma) < 0.05
     assert m.forward_limit_m < m.x_m
 
 

@@ -137,7 +137,7 @@ def test_heavy_wing_and_twist_are_told_apart_by_slow_flight_only():
 
 
 def test_from_memory_and_in_doubt_weighs_less():
-    reading = Reading("stick_held", number=0.8, direction=Response.NOSE_DOWN)
+    reading = Reading("stick_held", number=0.5, direction=Response.NOSE_DOWN)
     _, sure = belief_of(record("F14", reading, alone=True, confidence=Confidence.SURE))
     _, doubt = belief_of(record("F14", reading, alone=True, confidence=Confidence.DOUBTFUL, from_memory=True))
     assert sure.sigma[P.STATIC_MARGIN] < doubt.sigma[P.STATIC_MARGIN]

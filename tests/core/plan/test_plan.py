@@ -8,11 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.model import Outcome
+from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.cards.stale import STALE, Change, difference
 from jinba.core.configuration import PilotLimits
 from jinba.core.controls.fitting import ControlRole, Servo
 from jinba.core.controls.stabiliser import Stabiliser
+from jinba.core.diagnose.seen import Logged, Seen, seen_of
 from jinba.core.errors import OutOfRangeError
 from jinba.core.plan.programme import CardState, programme, refusal
 from jinba.core.plan.weather import Verdict, Wind, judge_wind
@@ -118,7 +119,65 @@ def test_a_failed_gate_stays_open():
     ],
 )
 def test_orders_that_are_refused_say_why(order, words):
-    assert words in (refusal(order, configuration=model(), sortie_number=1) or "")
+    found = refusal(order, configuration=model(), sortie_number=1, results={}, stale=frozenset())
+    assert words in (found or "")
+
+
+def flown_model(*records: CardRecord) -> tuple[dict[str, Outcome], Seen]:
+    done = results("F1", "F3", "F28", "F29") | {r.card_id: r.outcome for r in records}
+    return done, seen_of(Logged(r, 1) for r in records)
+
+
+def f2(choice: str, *, alone: bool = True) -> CardRecord:
+    return CardRecord("F2", Outcome.DONE, (Reading("left_over", choice=choice),), left_alone=alone)
+
+
+SLOW = CardRecord("F7", Outcome.DONE)
+
+
+@pytest.mark.parametrize(
+    ("records", "order", "words"),
+    [
+        ((f2("holds", alone=False), SLOW), ("F1", "F12", "F29"), "could not be left alone: fly F2 first"),
+        ((f2("holds", alone=False), SLOW), ("F1", "F8", "F29"), "could not be left alone"),
+        ((f2("rears"), SLOW), ("F1", "F12", "F29"), "left out of trim"),
+        ((f2("holds"),), ("F1", "F12", "F29"), "F7"),
+        ((), ("F1", "F13", "F29"), "F13 needs F2, which was never flown"),
+        ((f2("holds"), SLOW), ("F1", "F12", "F8", "F14", "F29"), "at most two bold cards"),
+        ((f2("holds"), SLOW), ("F1", "F12", "F29"), None),
+        ((f2("rears", alone=False), SLOW), ("F1", "F2", "F12", "F29"), None),
+        ((f2("holds"),), ("F1", "F7", "F12", "F29"), None),
+    ],
+)
+def test_nothing_bold_on_a_model_that_is_not_in_trim_or_was_never_flown_slowly(records, order, words):
+    """Prerequisites hold across sorties; flown in this sortie before the card, they are fulfilled. Common practice, no source."""
+    done, seen = flown_model(*records)
+    c = replace(model(), flown_inverted=True)
+    found = refusal(order, configuration=c, sortie_number=3, results=done, stale=frozenset(), seen=seen)
+    assert found is None if words is None else words in (found or "")
+
+
+def test_the_proposal_keeps_to_the_same_rules_and_puts_first_what_a_change_waits_for():
+    calm, wild = f2("holds"), f2("holds", alone=False)
+    for trim, slow, bold in ((calm, True, True), (wild, True, False), (calm, False, False)):
+        records = (trim, SLOW) if slow else (trim,)
+        done, seen = flown_model(*records)
+        done |= results(*GATES, "F4", "F32", "F5", "F13")
+        c = replace(model(), pack_minutes=6.0)
+        p = programme(c, results=done, stale=frozenset(), sorties_flown=2, fresh=frozenset({"G7"}), seen=seen)
+        assert any(CARDS[k].risk >= 3 for k in p.flight) is bold, (trim, slow)
+    done = results(*GATES, "F1", "F28", "F29", "F2", "F4")
+    for asked, first in (((), "F3"), ((("F13", "F12"),), "F13")):
+        p = programme(
+            replace(model(), pack_minutes=6.0),
+            results=done,
+            stale=frozenset(),
+            sorties_flown=1,
+            fresh=frozenset({"G7"}),
+            asked=asked,
+        )
+        assert first in p.flight
+        assert p.minutes <= p.safe_minutes
 
 
 def test_every_kind_of_change_makes_something_stale_and_balance_reopens_the_balance_cards():

@@ -1408,6 +1408,16 @@ export interface components {
             words: string;
         };
         /**
+         * Against
+         * @description What would have stopped a sortie, and why it is flown all the same.
+         */
+        Against: {
+            /** Words */
+            words: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Agreement
          * @description What a trim click moves by the linkage and as measured [rad], and what to think of it.
          */
@@ -3615,7 +3625,7 @@ export interface components {
         };
         /**
          * NewSortie
-         * @description Plan a sortie.
+         * @description Plan a sortie. ``reasons``: by the code of each stop, why the pilot in command flies all the same.
          */
         NewSortie: {
             /**
@@ -3631,6 +3641,13 @@ export interface components {
              * @default false
              */
             alone: boolean;
+            /**
+             * Reasons
+             * @default {}
+             */
+            reasons: {
+                [key: string]: string;
+            };
         };
         /**
          * NextGain
@@ -3771,9 +3788,12 @@ export interface components {
          * Plan
          * @description The programme for the next sortie, with the wind's verdict.
          *
-         *     ``contested``: the entries of cards of which two devices say different things, to choose from.
+         *     ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
+         *     sortie as it is proposed, each to be mended or overridden with a reason.
          */
         Plan: {
+            /** Stops */
+            stops: components["schemas"]["Said"][];
             programme: components["schemas"]["Programme"];
             /** Cards */
             cards: components["schemas"]["Card"][];
@@ -4549,6 +4569,8 @@ export interface components {
             radio: {
                 [key: string]: string;
             };
+            /** Against */
+            against: components["schemas"]["Against"][];
         };
         /**
          * SortieSummary

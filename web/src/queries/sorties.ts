@@ -67,7 +67,12 @@ export function keptWords(cardId: string, title: string): string {
 export function usePlanSortie(id: string) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: { card_ids: string[]; wind: WindEntry | null; alone: boolean }) =>
+    mutationFn: (body: {
+      card_ids: string[];
+      wind: WindEntry | null;
+      alone: boolean;
+      reasons: Record<string, string>;
+    }) =>
       unwrap(
         client.POST("/api/v1/models/{model_id}/sorties", {
           params: { path: { model_id: id } },

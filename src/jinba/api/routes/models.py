@@ -261,6 +261,7 @@ def get_plan(
     wind = None if wind_mps is None else Wind(wind_mps, wind_mps if gust_mps is None else gust_mps, from_rad, strip_rad)
     programme, verdict = plan.next_programme(known, wind=wind)
     return Plan(
+        stops=list(plan.stops(known, minutes=programme.minutes, safe_minutes=programme.safe_minutes)),
         programme=programme,
         cards=list(cards_for(pitch_control_of(known.setup.airframe)).values()),
         wind=verdict,
@@ -285,7 +286,13 @@ def plan_sortie(model_id: uuid.UUID, body: NewSortie, db: DbDep, response: Respo
     """Plan the next sortie; refused with the reason while gates are open or the wind says no."""
     db.write(
         lambda s: plan.plan_sortie(
-            s, model_id, sortie_id=body.id, card_ids=tuple(body.card_ids), wind=body.wind, alone=body.alone
+            s,
+            model_id,
+            sortie_id=body.id,
+            card_ids=tuple(body.card_ids),
+            wind=body.wind,
+            alone=body.alone,
+            reasons=body.reasons,
         )
     )
     return created(response, db.history(model_id), at=f"/api/v1/sorties/{body.id}")

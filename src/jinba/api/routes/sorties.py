@@ -11,6 +11,7 @@ from jinba.api.deps import DbDep, UploadDep
 from jinba.api.routes.models import created, tagged, work_order_view, written_of
 from jinba.api.schemas.models import (
     AcceptRework,
+    Against,
     ChosenBy,
     LogLine,
     LogRecord,
@@ -49,6 +50,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         log=[LogLine.model_validate(e) for e in sortie.entries],
         log_order=sortie.seen,
         radio=sortie.radio,
+        against=[Against(words=w, reason=r) for w, r in sortie.against],
     )
 
 

@@ -19,6 +19,7 @@ from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
 from jinba.core.plan.programme import Programme
 from jinba.core.plan.weather import Wind, WindVerdict
+from jinba.core.said import Said
 from jinba.core.spoken import MARKS
 from jinba.formats.upgrade import upgrade_entry
 from jinba.services.today import Today
@@ -117,12 +118,13 @@ class ChosenBy(Strict):
 
 
 class NewSortie(Strict):
-    """Plan a sortie."""
+    """Plan a sortie. ``reasons``: by the code of each stop, why the pilot in command flies all the same."""
 
     id: uuid.UUID
     card_ids: list[Text]
     wind: Wind | None = None
     alone: bool = False
+    reasons: dict[str, Text] = {}
 
 
 class AcceptRework(Strict):
@@ -219,6 +221,13 @@ class LogLine(BaseModel):
         return record_words(self.record)
 
 
+class Against(BaseModel):
+    """What would have stopped a sortie, and why it is flown all the same."""
+
+    words: str
+    reason: str
+
+
 class SortieDetail(BaseModel):
     """A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
 
@@ -240,14 +249,17 @@ class SortieDetail(BaseModel):
     log: list[LogLine]
     log_order: int
     radio: dict[str, str]
+    against: list[Against]
 
 
 class Plan(BaseModel):
     """The programme for the next sortie, with the wind's verdict.
 
-    ``contested``: the entries of cards of which two devices say different things, to choose from.
+    ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
+    sortie as it is proposed, each to be mended or overridden with a reason.
     """
 
+    stops: list[Said]
     programme: Programme
     cards: list[Card]
     wind: WindVerdict | None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.core.airframe.layout import pitch_control_of
-from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.constants import SAFE_SIGMAS
 from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
 from jinba.core.said import Said, Severity
@@ -43,7 +43,7 @@ class MaidenPoint:
 def maiden_point(design: Design) -> MaidenPoint:
     """Return the maiden balance point of a configuration.
 
-    x_aft = x_np - MAC (SM_min + 2.326 sigma), sigma of neutral point and balance reading together, x_np the foremost of
+    x_aft = x_np - MAC (SM_min + 2.5 sigma), sigma of neutral point and balance reading together, x_np the foremost of
     power off and full power.
     x_fwd from C_m0 - SM CL n = -0.85 throw V_d at 1.1 V_s with a flare load of 1.15, with 90 % confidence in C_m0 and V_d.
     References: docs/methods/maiden-balance.md (derived here).
@@ -52,7 +52,7 @@ def maiden_point(design: Design) -> MaidenPoint:
     mac = design.aero.planform.mac_m
     sigma = root_sum_square([np_.sigma_total_m, design.balance.sigma_m])
     foremost = min(np_.x_m, np_.x_power_on_m)
-    aft = foremost - mac * (c.rules.minimum + ONE_SIDED_99_PERCENT * sigma / mac)
+    aft = foremost - mac * (c.rules.minimum + SAFE_SIGMAS * sigma / mac)
     forward = np_.x_m - mac * forward_margin(design)
     reachable = forward < aft
     x = aft if reachable else None

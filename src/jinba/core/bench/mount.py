@@ -8,7 +8,7 @@ from scipy.optimize import brentq
 
 from jinba.core.airframe.parts import Airframe, Role
 from jinba.core.configuration import Configuration
-from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.constants import SAFE_SIGMAS
 from jinba.core.errors import UnreachableTargetError, check_range
 from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.spoken import a_length
@@ -42,7 +42,7 @@ def wing_mount(
     """Return where the root leading edge of the wing must lie for the first-flight margin.
 
     (m_f x_f + m_w (x_r + d_w))/(m_f + m_w) = x_np(x_r) - SM c: both the balance and the neutral point move with the wing (the
-    tail's arm changes), so the station is found by bisection on the lattice. SM = class minimum + 2.326 sigma.
+    tail's arm changes), so the station is found by bisection on the lattice. SM = class minimum + 2.5 sigma.
 
     Parameters
     ----------
@@ -104,7 +104,7 @@ def moved(airframe: Airframe, shift_m: float) -> Airframe:
 
 
 def _wanted_margin(c: Configuration, sigma: float, mac_m: float) -> float:
-    return c.rules.minimum + ONE_SIDED_99_PERCENT * root_sum_square([sigma, _READING_SIGMA_M / mac_m])
+    return c.rules.minimum + SAFE_SIGMAS * root_sum_square([sigma, _READING_SIGMA_M / mac_m])
 
 
 def _words(c: Configuration, x_root: float, shift: float, ignoring: float | None) -> str:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
-from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.constants import SAFE_SIGMAS
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.tendencies import risk_behind_minimum
@@ -67,11 +67,11 @@ class BalanceChange:
 def wanted_margin(configuration: Configuration, sigma: float) -> float:
     """Return the static margin [-] to aim at: the class target, or further forward while it is not known well enough.
 
-    max(target, minimum + 2.326 sigma): the aft-most balance that keeps P(margin < minimum) under 1 %.
+    max(target, minimum + 2.5 sigma): the aft-most balance that keeps P(margin < minimum) under 1 %.
     References: derived here (docs/methods/maiden-balance.md).
     """
     rules = configuration.rules
-    return max(rules.target, rules.minimum + ONE_SIDED_99_PERCENT * sigma)
+    return max(rules.target, rules.minimum + SAFE_SIGMAS * sigma)
 
 
 def correct_balance(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -11,6 +11,7 @@ from jinba.core.cards.model import Card, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE
 from jinba.core.configuration import Configuration
 from jinba.core.controls.fitting import Command
+from jinba.core.diagnose.seen import NOTHING, Seen, could_not
 
 FIRST_SORTIE = ("F1", "F2", "F3", "F4", "F7", "F32", "F28", "F29")
 FROM_SECOND = ("F5", "F8", "F11", "F12", "F13", "F23", "F25")
@@ -26,6 +27,10 @@ _ORDER = {
 }
 _FRAME = ("F1", "F28", "F29")
 """Flown in every sortie: it has to take off and land anyway, with a practised approach."""
+
+BOLD = 3
+MOST_BOLD = 2
+"""From this risk on a card is bold; so many of them in one sortie. Common practice, no source."""
 
 _RESERVE = 0.25
 """Share of the pack's safe minutes kept back: common practice, no source."""
@@ -74,6 +79,7 @@ def programme(
     refused: frozenset[str] = frozenset(),
     fresh: frozenset[str] = frozenset(),
     asked: tuple[tuple[str, ...], ...] = (),
+    seen: Seen = NOTHING,
 ) -> Programme:
     """Return the programme for the next sortie.
 
@@ -84,6 +90,7 @@ def programme(
     stale : cards that changes since have made stale.
     sorties_flown : with this model. ``refused``: cards that the weather rules out.
     fresh : cards of every sortie that have been done since the last landing.
+    seen : what the newest record of each card says of the model as it stands.
     asked : for each change that is held back, the cards of which one opens it, the better one first.
 
     The maiden holds first acquaintance only; F5, F8, F12, F13 from the second, inverted cards from the third and only for
@@ -91,7 +98,7 @@ def programme(
     """
     number = sorties_flown + 1
     states = {c.id: _state(c, configuration, results, stale, number, fresh) for c in CARDS.values()}
-    flight = _pack(states, configuration, refused, asked)
+    flight = _pack(states, configuration, refused, asked, seen)
     planned = tuple(
         PlannedCard(
             c.id, *states[c.id], proposed=c.id in flight or (c.phase is not Phase.FLIGHT and _needed(states[c.id][0]))
@@ -152,6 +159,7 @@ def _pack(
     c: Configuration,
     refused: frozenset[str],
     asked: tuple[tuple[str, ...], ...],
+    seen: Seen,
 ) -> tuple[str, ...]:
     budget = (1.0 - _RESERVE) * c.pack_minutes
     wanted = [k for k in sorted(_ORDER, key=lambda k: CARDS[k].risk) if _needed(states[k][0]) and k not in refused]
@@ -170,8 +178,10 @@ def _pack(
             continue
         card = CARDS[card_id]
         minutes = sum(CARDS[k].minutes for k in chosen) + card.minutes
-        is_bold = card.risk >= 3
-        if minutes > budget or (is_bold and bold >= 2) or not _open_needs(card, chosen, states):
+        is_bold = card.risk >= BOLD
+        if minutes > budget or (is_bold and (bold >= MOST_BOLD or too_bold(card_id, chosen, states, seen))):
+            continue
+        if not _open_needs(card, chosen, states):
             continue
         chosen.add(card_id)
         bold += is_bold
@@ -186,8 +196,41 @@ def _open_needs(card: Card, chosen: set[str], states: Mapping[str, tuple[CardSta
     )
 
 
-def refusal(order: tuple[str, ...], *, configuration: Configuration, sortie_number: int) -> str | None:
-    """Return why a flying order is refused, or None. Take-off first, landing last, needs before the card, nothing early."""
+def too_bold(
+    card_id: str, before: Collection[str], states: Mapping[str, tuple[CardState, str]], seen: Seen
+) -> str | None:
+    """Return why a bold card may not be flown yet, None when it may: in trim, left alone, and flown slowly first.
+
+    ``before``: cards flown earlier in the same sortie. Common practice, no source.
+    """
+    if CARDS[card_id].risk < BOLD:
+        return None
+    trim = seen.of("F2")
+    if "F2" not in before and trim is not None and could_not(trim):
+        return "it could not be left alone: fly F2 first"
+    left = None if trim is None else trim.reading("left_over")
+    if "F2" not in before and left is not None and left.choice in ("drops", "rears"):
+        return "it was left out of trim: fly F2 first"
+    flown_slowly = states["F7"][0] in (CardState.DONE, CardState.STALE, CardState.NOT_FOR_THIS_MODEL)
+    if "F7" not in before and not flown_slowly:
+        return "slow flight comes first: fly F7"
+    return None
+
+
+def refusal(
+    order: tuple[str, ...],
+    *,
+    configuration: Configuration,
+    sortie_number: int,
+    results: Mapping[str, Outcome],
+    stale: frozenset[str],
+    seen: Seen = NOTHING,
+) -> str | None:
+    """Return why a flying order is refused, or None.
+
+    Take-off first, landing last, needs before the card or flown, nothing early, at most two bold cards and those only on a
+    model that can be left alone.
+    """
     if not order or order[0] != "F1":
         return "F1 comes first: it has to take off."
     if order[-1] != "F29":
@@ -204,4 +247,23 @@ def refusal(order: tuple[str, ...], *, configuration: Configuration, sortie_numb
         late = [n for n in card.needs if n in order[i:]]
         if late:
             return f"{card_id} needs {late[0]} before it."
+    states = {c.id: _state(c, configuration, results, stale, sortie_number) for c in CARDS.values()}
+    for i, card_id in enumerate(order):
+        missing = [
+            n
+            for n in CARDS[card_id].needs
+            if CARDS[n].phase is Phase.FLIGHT and n not in order[:i] and not _flown(states[n][0])
+        ]
+        if missing:
+            return f"{card_id} needs {missing[0]}, which was never flown: fly it first."
+        why = too_bold(card_id, order[:i], states, seen)
+        if why is not None:
+            return f"{card_id} {CARDS[card_id].title}: {why}."
+    bold = [c for c in order if CARDS[c].risk >= BOLD]
+    if len(bold) > MOST_BOLD:
+        return f"{', '.join(bold)}: at most two bold cards in one sortie. Take one out."
     return None
+
+
+def _flown(state: CardState) -> bool:
+    return state in (CardState.DONE, CardState.STALE, CardState.NOT_FOR_THIS_MODEL)

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from jinba.core.configuration import Configuration
-from jinba.core.constants import ONE_SIDED_99_PERCENT
+from jinba.core.constants import SAFE_SIGMAS
 from jinba.core.errors import UnknownKeyError, check_range
 from jinba.core.observe.parameters import COUNT
 from jinba.core.observe.situation import design_of, situation, trim_elevator_rad
@@ -74,7 +74,7 @@ def settled(c: Configuration) -> Configuration:
     design = design_of(c)
     mac = design.aero.planform.mac_m
     # A model that has never flown starts on the safe side: forward of the target, and where the risk stays under 1 %.
-    start = max(c.rules.target + 0.02, c.rules.minimum + ONE_SIDED_99_PERCENT * design.static_margin_sigma)
+    start = max(c.rules.target + 0.02, c.rules.minimum + SAFE_SIGMAS * design.static_margin_sigma)
     shift = (design.static_margin - start) * mac
     frame = c.items[0]
     frame = replace(frame, x_m=round(frame.x_m + shift * design.balance.mass.mass_kg / frame.mass_kg, 4))

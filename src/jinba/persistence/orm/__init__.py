@@ -13,6 +13,7 @@ from jinba.persistence.orm.bench import (
 from jinba.persistence.orm.flying import (
     DeviceRow,
     GatePassRow,
+    OverrideRow,
     PredictionRow,
     ReadingRow,
     RecordChoiceRow,
@@ -57,6 +58,7 @@ __all__ = [
     "Json",
     "ModelRow",
     "NoteRow",
+    "OverrideRow",
     "OwnerRow",
     "PackRow",
     "PredictionRow",

@@ -123,6 +123,16 @@ class GatePassRow(Base):
     record_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("record.id"), index=True)
 
 
+class OverrideRow(Base):
+    """What would have stopped a sortie, by its code and in its words then, and why the pilot in command flew all the same."""
+
+    __tablename__ = "override"
+    sortie_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), primary_key=True)
+    code: Mapped[str] = mapped_column(primary_key=True)
+    words: Mapped[str]
+    reason: Mapped[str]
+
+
 class RecordRow(Base):
     """A logged card with the conditions it was flown in; appended, never overwritten.
 

@@ -15,6 +15,7 @@ from jinba.core.observe.situation import Trims
 from jinba.persistence.orm import (
     ConfigurationRow,
     GatePassRow,
+    OverrideRow,
     PredictionRow,
     SortieCardRow,
     SortieRow,
@@ -140,6 +141,11 @@ class Sorties:
         for row in self.session.scalars(query):
             by_axis.setdefault(row.sortie_id, {})[row.axis] = row.rest_rad
         return {i: Trims(r["pitch"], r["roll"], r["yaw"]) for i, r in by_axis.items() if len(r) == 3}
+
+    def overrides(self, sortie_id: uuid.UUID) -> Sequence[OverrideRow]:
+        """Return what a sortie was flown against, with the reasons."""
+        query = select(OverrideRow).where(OverrideRow.sortie_id == sortie_id).order_by(OverrideRow.code)
+        return self.session.scalars(query).all()
 
     def gate_passes(self, sortie_id: uuid.UUID) -> Sequence[GatePassRow]:
         """Return what a sortie was let go on."""

@@ -37,6 +37,7 @@ const SORTIE = {
   records: [],
   log: [],
   log_order: 12,
+  against: [],
   radio: { F2: "The radio stands at 6 clicks nose up from before." },
   pack_minutes: 8,
   started_at: new Date().toISOString(),

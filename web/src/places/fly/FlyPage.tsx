@@ -102,6 +102,11 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           The program does not answer. Go on logging: every card is kept on this device.
         </p>
       ) : null}
+      {sortie.against.map((a) => (
+        <p key={a.words} className="mb-1 border-l-4 border-l-accent px-2 text-lg" data-testid="flown-against">
+          <span className="font-semibold text-accent">{a.words}</span> Flown all the same: {a.reason}
+        </p>
+      ))}
       <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
       {toast ? (
         <p

@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import type { Card, CardRecord, Plan } from "../../api/client";
+import { type Card, type CardRecord, type Plan, ProblemError, type Said } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { isOpen, useLogGroundCard, usePlan, usePlanSortie, type WindEntry } from "../../queries/sorties";
 import { Contested } from "./Contested";
 import { GateCard } from "./GateCard";
 import { SortieColumn } from "./SortieColumn";
+import { type Reasons, Stops } from "./Stops";
 import { WindPanel } from "./WindPanel";
 
 /** What to fly next, whether to go, and the gates that are still open. */
@@ -28,6 +29,14 @@ export default function PlanPage() {
   );
 }
 
+/** The stops of the proposal, and the one for which the order as it was changed here was refused. */
+function withRefused(stops: readonly Said[], error: unknown): readonly Said[] {
+  const problem = error instanceof ProblemError ? error.problem : null;
+  const code = problem?.context?.stop;
+  if (typeof code !== "string" || stops.some((s) => s.code === code)) return stops;
+  return [...stops, { code, severity: "stop", words: problem?.title ?? "", about: [] }];
+}
+
 function PlanView({
   plan,
   wind,
@@ -45,12 +54,15 @@ function PlanView({
   const start = usePlanSortie(model.id);
   const [order, setOrder] = useState<string[]>(plan.programme.flight);
   const [alone, setAlone] = useState(false);
+  const [reasons, setReasons] = useState<Reasons>({});
   const cards = Object.fromEntries(plan.cards.map((c) => [c.id, c])) as Record<string, Card>;
   const open = model.sorties.find(isOpen);
   const gates = plan.programme.gates;
   const noGo = plan.wind?.verdict === "no_go";
+  const stops = withRefused(plan.stops, start.error);
+  const unanswered = stops.some((s) => !reasons[s.code]?.trim());
   const lookAndFly = () =>
-    start.mutate({ card_ids: order, wind, alone }, { onSuccess: () => void navigate(`/m/${model.id}/fly`) });
+    start.mutate({ card_ids: order, wind, alone, reasons }, { onSuccess: () => void navigate(`/m/${model.id}/fly`) });
   return (
     <div>
       <Heading title={`Sortie ${plan.programme.sortie_number}`}>
@@ -61,7 +73,7 @@ function PlanView({
         <button
           type="button"
           className="btn btn-accent"
-          disabled={gates.length > 0 || noGo || open !== undefined || start.isPending || model.read_only}
+          disabled={unanswered || gates.length > 0 || noGo || open !== undefined || start.isPending || model.read_only}
           onClick={lookAndFly}
         >
           {start.isPending ? "Planning…" : "Fly this sortie"}
@@ -78,6 +90,7 @@ function PlanView({
           </Link>
         </p>
       ) : null}
+      <Stops stops={stops} reasons={reasons} onReason={(code, why) => setReasons((r) => ({ ...r, [code]: why }))} />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
       {open ? (
         <p className="sheet mb-2 border-l-4 border-l-accent p-2 font-semibold">

@@ -1,0 +1,95 @@
+"""What stops a sortie: the margin by its own evidence, the pack, the work order; a reason overrides, nothing else does."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+import pytest
+from scipy.stats import norm
+
+from jinba.core.bench.maiden import maiden_point
+from jinba.core.configuration import JigReading
+from jinba.core.diagnose.update import prior_belief
+from jinba.core.errors import JinbaError, RefusedError
+from jinba.core.observe.parameters import P
+from jinba.core.observe.situation import design_of
+from jinba.core.plan.stops import balance_stop, minutes_stop, overridden, work_stop
+from jinba.core.silhouettes import SILHOUETTES
+from jinba.core.spoken import spoken
+from tests.builders import model, with_margin
+
+
+def millimetres(pattern: str, words: str) -> float:
+    found = re.search(pattern, spoken(words))
+    assert found is not None, spoken(words)
+    return float(found.group(1))
+
+
+def test_behind_the_neutral_point_it_will_not_fly_and_says_how_far_to_move():
+    """6 % behind: so many millimetres of the chord; forward until 5 % chance is left at one and a half sigma (scipy)."""
+    c = with_margin(model(), -0.06)
+    d = design_of(c)
+    mac, sigma = 1000.0 * d.aero.planform.mac_m, 1.5 * d.static_margin_sigma
+    stop = balance_stop(c, None)
+    assert stop is not None
+    assert stop.stops
+    assert millimetres(r"Balance: ([\d.]+) mm behind the neutral point, it will not fly", stop.words) == pytest.approx(
+        0.06 * mac, abs=0.6
+    )
+    forward = millimetres(r"Move the balance point ([\d.]+) mm forward", stop.words)
+    assert forward == pytest.approx((c.rules.minimum + norm.ppf(0.95) * sigma + 0.06) * mac, abs=0.6)
+
+
+@pytest.mark.parametrize("sigmas", [2.4, 2.5])
+def test_five_percent_at_one_and_a_half_sigma_is_where_it_stops(sigmas):
+    """1.645 x 1.5 = 2.47 stated sigmas over the class minimum (table of the normal distribution)."""
+    c = model()
+    c = with_margin(c, 0.09)
+    c = with_margin(c, c.rules.minimum + sigmas * design_of(c).static_margin_sigma)
+    stop = balance_stop(c, None)
+    assert (stop is not None) is (sigmas < 2.467)
+    assert stop is None or "a chance of" in stop.words
+
+
+def test_what_the_flights_say_counts_and_not_the_bench_alone():
+    c = with_margin(model(), 0.12)
+    sure = prior_belief(static_margin_sigma=0.01)
+    assert balance_stop(c, sure) is None
+    mean = sure.mean.copy()
+    mean[P.STATIC_MARGIN] = -0.10
+    assert balance_stop(c, replace(sure, mean=mean)) is not None
+
+
+@pytest.mark.parametrize("layout", SILHOUETTES)
+def test_the_maiden_point_passes_its_own_gate(layout):
+    """Two pages never say different things: what the bench recommends is not stopped by the plan."""
+    c = model(layout)
+    c = replace(c, jig=JigReading(c.items[0].x_m, 0.002, design_of(c).balance.mass.x_m))
+    point = maiden_point(design_of(c))
+    c = replace(c, jig=JigReading(point.aft_limit_m, 0.002, design_of(c).balance.mass.x_m))
+    assert balance_stop(c, None) is None
+
+
+def test_the_pack_and_the_work_order_stop_it_too():
+    assert minutes_stop(6.0, 6.0) is None
+    too_long = minutes_stop(6.1, 2.3)
+    assert too_long is not None
+    assert "6.1 minutes" in spoken(too_long.words)
+    assert work_stop(0) is None
+    assert [work_stop(n).words.split(" not proved")[0] for n in (1, 3)] == [  # type: ignore[union-attr]
+        "Work order: 1 action is",
+        "Work order: 3 actions are",
+    ]
+
+
+def test_only_a_reason_in_words_overrides_and_each_stop_wants_its_own():
+    stops = tuple(s for s in (work_stop(1), minutes_stop(9.0, 6.0)) if s is not None)
+    for reasons in ({}, {"work_order": "ok"}, {"work_order": "   .    "}, {"work_order": "proved on paper"}):
+        with pytest.raises(RefusedError, match="say why"):
+            overridden(stops, reasons)
+    why = {"work_order": "proved on paper", "minutes": "fresh pack, 12 minutes", "balance": "not asked"}
+    assert [reason for _, reason in overridden(stops, why)] == ["proved on paper", "fresh pack, 12 minutes"]
+    assert overridden((), {}) == ()
+    with pytest.raises(JinbaError, match="at most 300"):
+        overridden(stops[:1], {"work_order": "x" * 301})
