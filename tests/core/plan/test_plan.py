@@ -166,12 +166,12 @@ def test_the_proposal_keeps_to_the_same_rules_and_puts_first_what_a_change_waits
         c = replace(model(), pack_minutes=6.0)
         p = programme(c, results=done, stale=frozenset(), sorties_flown=2, fresh=frozenset({"G7"}), seen=seen)
         assert any(CARDS[k].risk >= 3 for k in p.flight) is bold, (trim, slow)
-    done = results(*GATES, "F1", "F28", "F29", "F2", "F4")
+    done = results(*GATES, "F1", "F28", "F29", "F2", "F3", "F4")
     for asked, first in (((), "F3"), ((("F13", "F12"),), "F13")):
         p = programme(
             replace(model(), pack_minutes=6.0),
             results=done,
-            stale=frozenset(),
+            stale=frozenset({"F3"}),
             sorties_flown=1,
             fresh=frozenset({"G7"}),
             asked=asked,

@@ -164,14 +164,11 @@ def _pack(
     budget = (1.0 - _RESERVE) * c.pack_minutes
     wanted = [k for k in sorted(_ORDER, key=lambda k: CARDS[k].risk) if _needed(states[k][0]) and k not in refused]
     chosen: set[str] = {k for k in _FRAME if states[k][0] is not CardState.NOT_FOR_THIS_MODEL}
-    chosen |= {k for k in ("F2",) if _needed(states[k][0])}
+    # An approach with power needs both trims flown once; a roll trim that is only stale may wait for what a change waits for.
+    chosen |= {k for k in ("F2", "F3") if _needed(states[k][0]) and (k == "F2" or states[k][0] is not CardState.STALE)}
     # What a change waits for comes before what is merely open.
-    opening = [next((k for k in cards if k in wanted), None) for cards in asked]
-    wanted = (
-        [*(k for k in opening if k is not None), "F3", *wanted]
-        if "F3" in wanted
-        else [*(k for k in opening if k), *wanted]
-    )
+    opening = (next((k for k in cards if k in wanted), None) for cards in asked)
+    wanted = [*(k for k in opening if k is not None), *(k for k in ("F3",) if k in wanted), *wanted]
     bold = 0
     for card_id in wanted:
         if card_id in chosen:
