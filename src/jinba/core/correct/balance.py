@@ -9,7 +9,7 @@ from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.constants import SAFE_SIGMAS
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import risk_behind_minimum
+from jinba.core.diagnose.tendencies import MOST_RISK, gate_risk
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.mass.ballast import ballast_mass_kg
@@ -26,9 +26,6 @@ LARGEST_AFT_STEP = 0.025
 
 SMALLEST_STEP = 0.008
 """A shift smaller than this is within what a jig can show [fraction of MAC]."""
-
-UNSAFE = 0.05
-"""Chance of a margin below the class minimum from which on there is no small step: it goes all the way at once."""
 
 HOLD_SIGMAS = 0.5
 ABSURD_SHARE = 0.05
@@ -95,7 +92,7 @@ def correct_balance(
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     wanted = wanted_margin(configuration, sigma)
     rules = configuration.rules
-    unsafe = risk_behind_minimum(configuration, margin_fraction=now, sigma_fraction=sigma) > UNSAFE
+    unsafe = gate_risk(configuration, margin_fraction=now, sigma_fraction=sigma) > MOST_RISK
     if battery_m is None and not unsafe and abs(now - rules.target) <= rules.band:
         return BalanceChange(configuration, (), wanted, 0.0)
     step, can_flare = (
@@ -104,7 +101,9 @@ def correct_balance(
     )
     # Nose-heavy beyond what the elevator can flare is no cure for a tail-heavy model.
     step = min(step, max(can_flare - now, 0.0))
-    if battery_m is None and abs(step) < smallest_step(sigma):
+    # What would be stopped at the gate is moved, however little it is.
+    least = SMALLEST_STEP if unsafe else smallest_step(sigma)
+    if battery_m is None and abs(step) < least:
         return BalanceChange(configuration, (), wanted, 0.0)
     if battery_m is None and step < 0.0 and seen.refuses_aft:
         return BalanceChange(configuration, (), wanted, 0.0, (_aft_held(-step * mac, seen),))
@@ -147,7 +146,7 @@ def _not_flyable(c: Configuration, now: float, sigma: float, left_m: float, mac_
     ``left_m``: from what is reached to where it is wanted [m, aft positive].
     """
     reached = max(wanted_margin(c, sigma) + left_m / mac_m, now)
-    if risk_behind_minimum(c, margin_fraction=reached, sigma_fraction=sigma) <= UNSAFE:
+    if gate_risk(c, margin_fraction=reached, sigma_fraction=sigma) <= MOST_RISK:
         return None
     return HeldBack(
         ActionKind.BALLAST,

@@ -182,9 +182,21 @@ def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief:
 
 def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief, seen: Seen) -> Tendency:
     value, sigma = propagate(rail.predict, moment, belief)
+    # What the closed form has missed so far is part of what the model does.
+    value += belief.bias.get(_MISSED.get(rail.key, ""), 0.0)
     low, high, rail_low, rail_high = _bands(rail.key, design)
     shown = how_shown(rail.key, value, sigma, (low, high), seen)
     return _in_words(rail, value, sigma, (low, high), (rail_low, rail_high), shown)
+
+
+_MISSED = {
+    "pitch_trim": "pitch_left_over",
+    "roll_cruise": "roll_cruise",
+    "roll_slow": "roll_slow",
+    "power_pitch": "pitch_full",
+    "yaw": "yaw_left_over",
+}
+"""The measure whose persistent error belongs to a behaviour."""
 
 
 def tendency_from(
@@ -281,3 +293,20 @@ def risk_behind_minimum(configuration: Configuration, *, margin_fraction: float,
     Derived here (docs/methods/maiden-balance.md).
     """
     return normal_cdf((configuration.rules.minimum - margin_fraction) / max(sigma_fraction, 1e-6))
+
+
+GATE_SIGMAS = 1.5
+"""What gates, verdicts and the rework make of a stated sigma of the margin: its 68 % cover about half (docs/benchmarks.md)."""
+
+MOST_RISK = 0.05
+"""Chance of a margin below the class minimum beyond which nothing takes off without a reason."""
+
+
+def gate_risk(configuration: Configuration, *, margin_fraction: float, sigma_fraction: float) -> float:
+    """Return P(static margin < the class minimum) [-] as every gate takes it; sigma as stated, both fractions of MAC.
+
+    Derived here (docs/methods/maiden-balance.md).
+    """
+    return risk_behind_minimum(
+        configuration, margin_fraction=margin_fraction, sigma_fraction=GATE_SIGMAS * sigma_fraction
+    )

@@ -6,19 +6,13 @@ from collections.abc import Mapping
 
 from jinba.core.configuration import Configuration
 from jinba.core.constants import ONE_SIDED_95_PERCENT
-from jinba.core.diagnose.tendencies import risk_behind_minimum
+from jinba.core.diagnose.tendencies import GATE_SIGMAS, MOST_RISK, gate_risk
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.errors import RefusedError, check_text
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
 from jinba.core.said import Said, finding
 from jinba.core.spoken import a_length
-
-GATE_SIGMAS = 1.5
-"""What gates and verdicts make of a stated sigma of the margin: its 68 % cover about half (docs/benchmarks.md)."""
-
-MOST_RISK = 0.05
-"""Chance of a margin below the class minimum beyond which nothing takes off without a reason."""
 
 SHORTEST_REASON = 8
 
@@ -31,8 +25,8 @@ def balance_stop(configuration: Configuration, belief: Belief | None) -> Said | 
     design, rules = design_of(configuration), configuration.rules
     known = belief or prior_of(design)
     margin = design.static_margin + float(known.mean[P.STATIC_MARGIN])
-    sigma = GATE_SIGMAS * float(known.sigma[P.STATIC_MARGIN])
-    risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
+    stated = float(known.sigma[P.STATIC_MARGIN])
+    risk, sigma = gate_risk(configuration, margin_fraction=margin, sigma_fraction=stated), GATE_SIGMAS * stated
     if risk <= MOST_RISK:
         return None
     mac = design.aero.planform.mac_m
