@@ -174,8 +174,8 @@ class Browser:
 
     def override(self, reason: str) -> None:
         """Say for every stop why it is flown all the same."""
-        for k in range(len(self.all("[data-testid=stops] textarea"))):
-            field = self.all("[data-testid=stops] textarea")[k]
+        for k in range(len(self.all("[data-testid=stops] input"))):
+            field = self.all("[data-testid=stops] input")[k]
             field.clear()
             field.send_keys(reason)
 

@@ -83,6 +83,12 @@ def test_a_word_at_the_end_of_the_scale_rules_over_a_number_inside_the_band():
     for word, expected in (("left_fast", Shown.BELOW), ("right_fast", Shown.ABOVE), ("level", Shown.IN_BAND)):
         seen = seen_of([Logged(rated("F3", "left_over", word), 1)])
         assert how_shown("roll_cruise", 0.0, 1.0, (-3.0, 3.0), seen) is expected
+    drifts = seen_of([Logged(rated("F3", "left_over", "right"), 1)])
+    assert how_shown("roll_cruise", 1.9, 1.6, (-3.0, 3.0), drifts) is Shown.UNSURE, (
+        "inside, and yet it was seen to drift"
+    )
+    assert how_shown("roll_cruise", 1.0, 1.0, (-3.0, 3.0), drifts) is Shown.IN_BAND
+    assert how_shown("roll_cruise", 3.2, 1.6, (-3.0, 3.0), drifts) is Shown.ABOVE
     assert how_shown("roll_cruise", 0.0, 1.0, (-3.0, 3.0), seen_of([])) is Shown.INFERRED
     assert how_shown("roll_cruise", 0.0, 6.0, (-3.0, 3.0), seen_of([])) is Shown.UNKNOWN
 

@@ -37,7 +37,7 @@ def test_behind_the_neutral_point_it_will_not_fly_and_says_how_far_to_move():
     assert millimetres(r"Balance: ([\d.]+) mm behind the neutral point, it will not fly", stop.words) == pytest.approx(
         0.06 * mac, abs=0.6
     )
-    forward = millimetres(r"Move the balance point ([\d.]+) mm forward", stop.words)
+    forward = millimetres(r"Move the balance point at least ([\d.]+) mm forward", stop.words)
     assert forward == pytest.approx((c.rules.minimum + norm.ppf(0.95) * sigma + 0.06) * mac, abs=0.6)
 
 

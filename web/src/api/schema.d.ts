@@ -4509,7 +4509,7 @@ export interface components {
          * @description How a behaviour is known.
          * @enum {string}
          */
-        Shown: "in_band" | "below" | "above" | "inferred" | "unknown";
+        Shown: "in_band" | "below" | "above" | "unsure" | "inferred" | "unknown";
         /**
          * SilhouetteInfo
          * @description A starting shape with a drawing at one metre span.

@@ -12,6 +12,7 @@ export const SHOWN: Record<Tendency["shown"], string> = {
   in_band: "seen in its band",
   below: "seen outside",
   above: "seen outside",
+  unsure: "seen, not sure",
   inferred: "inferred only",
   unknown: "not known yet",
 };
@@ -87,7 +88,7 @@ export function Rail({
         {marks.map((m) => (
           <span
             key={m.kind}
-            className={`mx-2 inline-block whitespace-nowrap ${m.kind === "predicted" ? "text-info" : "font-semibold"}`}
+            className={`mx-2 inline-block sm:whitespace-nowrap ${m.kind === "predicted" ? "text-info" : "font-semibold"}`}
           >
             {words[m.kind]} {m.tendency.words}
             {m.kind === "measured" ? `, ${SHOWN[m.tendency.shown]}` : ""}

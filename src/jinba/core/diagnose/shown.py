@@ -1,4 +1,4 @@
-"""How a behaviour is known: seen in its band, seen outside, inferred from other cards, or not known."""
+"""How a behaviour is known: seen in its band, seen outside, seen and not sure, inferred from other cards, or not known."""
 
 from __future__ import annotations
 
@@ -30,6 +30,7 @@ class Shown(StrEnum):
     IN_BAND = "in_band"
     BELOW = "below"
     ABOVE = "above"
+    UNSURE = "unsure"
     INFERRED = "inferred"
     UNKNOWN = "unknown"
 
@@ -69,12 +70,12 @@ def how_shown(key: str, value: float, sigma: float, band: tuple[float, float], s
     if value < low or value > high:
         return Shown.BELOW if value < low else Shown.ABOVE
     words = [_word(r, m) for r, m in own]
-    away = next((w for w in words if abs(w or 0) > (1 if chance >= KNOWN else 0)), 0)
-    if away:
-        return Shown.BELOW if away < 0 else Shown.ABOVE
+    end = next((w for w in words if w is not None and abs(w) > 1), 0)
+    if end:
+        return Shown.BELOW if end < 0 else Shown.ABOVE
     if any(could_not(r) for r, _ in own):
-        return Shown.UNKNOWN
-    return Shown.IN_BAND if chance >= KNOWN or all(w == 0 for w in words) else Shown.UNKNOWN
+        return Shown.UNSURE
+    return Shown.IN_BAND if chance >= KNOWN or all(w == 0 for w in words) else Shown.UNSURE
 
 
 def _says(record: CardRecord, measure: str) -> bool:

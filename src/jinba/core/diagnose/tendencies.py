@@ -255,6 +255,8 @@ def _verdict(rail: _Rail, value: float, band: tuple[float, float], chance: float
     card_ids = " or ".join(c for c, _ in OWN_CARDS[rail.key][:2])
     if shown is Shown.UNKNOWN:
         return f"not known yet: fly {card_ids}"
+    if shown is Shown.UNSURE:
+        return f"flown, not sure yet: fly {card_ids} again"
     # Without its own card it is what the rest lets expect, and is said to be no more.
     return f"expected: {rail.good}" if chance >= KNOWN else f"expected: {side}"
 

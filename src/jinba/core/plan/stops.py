@@ -32,11 +32,11 @@ def balance_stop(configuration: Configuration, belief: Belief | None) -> Said | 
     mac = design.aero.planform.mac_m
     forward = a_length((rules.minimum + ONE_SIDED_95_PERCENT * sigma - margin) * mac)
     if margin < 0.0:
-        words = f"Balance: {a_length(-margin * mac)} behind the neutral point, it will not fly. Move the balance point {forward} forward."
+        words = f"Balance: {a_length(-margin * mac)} behind the neutral point, it will not fly. Move the balance point at least {forward} forward."
     else:
         words = (
-            f"Balance: a chance of {risk:.0%} that the margin is below the {rules.minimum:.0%} of its class. Move the balance point "
-            f"{forward} forward, or measure better: it is known to ±{100 * sigma:.1f} % of the chord."
+            f"Balance: a chance of {100 * risk:.0f} % that the margin is below the {100 * rules.minimum:.0f} % of its class. Move the "
+            f"balance point at least {forward} forward, or measure better: it is known to ±{100 * sigma:.1f} % of the chord."
         )
     return finding("balance", words, stops=True)
 

@@ -16,7 +16,7 @@ it("says what stops the sortie and asks why, with nothing filled in beforehand",
   const onReason = vi.fn();
   render(<Stops stops={[{ ...balance, about: [] }]} reasons={{}} onReason={onReason} />);
   expect(screen.getByTestId("stops").textContent).toContain("28 mm behind the neutral point");
-  const why = screen.getByLabelText(/Say why/) as HTMLTextAreaElement;
+  const why = screen.getByLabelText(/Say why/) as HTMLInputElement;
   expect(why.value).toBe("");
   fireEvent.change(why, { target: { value: "read twice on the jig" } });
   expect(onReason).toHaveBeenCalledWith("balance", "read twice on the jig");

@@ -21,9 +21,8 @@ export function Stops({ stops, reasons, onReason }: Props) {
             <p className="font-semibold text-accent">{s.words}</p>
             <label className="mt-1 block">
               You fly this one sortie all the same? Say why; it is kept.
-              <textarea
-                className="textarea mt-1 w-full text-base"
-                rows={1}
+              <input
+                className="input mt-1 w-full text-base"
                 maxLength={300}
                 value={reasons[s.code] ?? ""}
                 onChange={(e) => onReason(s.code, e.target.value)}
