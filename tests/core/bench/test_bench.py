@@ -99,7 +99,7 @@ def test_fingers_are_named_at_their_own_leading_edge():
 @pytest.mark.parametrize("key", sorted(SILHOUETTES))
 def test_every_silhouette_starts_safe(key):
     a = bench_answer(model(key, span_m=1.8))
-    assert a.risk < 0.02
+    assert a.risk < 0.05, "a new model starts where its gate lets it fly"
     assert a.maiden.reachable
     assert not a.caveats
     assert len({n.key for n in a.numbers}) == len(a.numbers)

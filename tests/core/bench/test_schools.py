@@ -9,7 +9,6 @@ from jinba.core.bench.answer import bench_answer
 from jinba.core.bench.maiden import maiden_point
 from jinba.core.configuration import PublishedPoint, balance_of
 from jinba.core.observe.situation import design_of
-from jinba.core.spoken import spoken
 from tests.builders import model
 
 
@@ -23,8 +22,8 @@ def test_computed_points_stand_beside_the_rules_with_their_risk():
     for s in answer.schools:
         margin = (answer.x_np_m - s.to_m) / answer.mac_m
         sigma = answer.static_margin_sigma
-        assert s.risk == pytest.approx(norm.cdf(c.rules.minimum, loc=margin, scale=sigma), abs=1e-9)
-    assert by_key["maiden"].risk <= 0.0101
+        assert s.risk == pytest.approx(norm.cdf(c.rules.minimum, loc=margin, scale=1.5 * sigma), abs=1e-9)
+    assert by_key["maiden"].risk <= 0.05, "what the gate lets through"
 
 
 @pytest.mark.parametrize(("key", "rules"), [("flying_wing", []), ("canard", []), ("triplane", ["multi"])])
@@ -44,14 +43,9 @@ def test_when_the_limits_cross_each_remedy_says_what_it_buys():
     maiden = maiden_point(d)
     assert not maiden.reachable
     found = {r.key: r for r in bench_answer(c).remedies}
-    assert set(found) == {"measure", "throw", "lead"}
+    assert set(found) == {"measure", "throw"}, "none that leaves more than 5 % risk"
     assert found["measure"].aft_limit_m > maiden.aft_limit_m
     assert found["throw"].forward_limit_m < maiden.forward_limit_m
-    assert "g less lead" in spoken(found["lead"].words)
-    assert "The limits still cross" in found["lead"].words
+    assert "The limits still cross" in found["throw"].words
     for r in found.values():
         assert r.room_m == pytest.approx(r.aft_limit_m - r.forward_limit_m)
-
-
-def test_a_point_that_can_be_reached_needs_no_dangerous_remedy():
-    assert "lead" not in {r.key for r in bench_answer(model()).remedies}

@@ -16,7 +16,7 @@ from jinba.core.bench.order import order_said
 from jinba.core.bench.remedies import Remedy, remedies
 from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
-from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
+from jinba.core.diagnose.tendencies import Tendency, gate_risk, tendencies
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.frames import BEHIND, forward_or_aft, station_words
 from jinba.core.mass.items import ItemKind, sum_items
@@ -113,7 +113,7 @@ def bench_answer(
     sigma = float(known.sigma[P.STATIC_MARGIN])
     x_np = design.aero.neutral_point.x_m + found * mac
     rules = configuration.rules
-    risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
+    risk = gate_risk(configuration, margin_fraction=margin, sigma_fraction=sigma)
     maiden = maiden_point(design)
     summed = sum_items(configuration.items)
     return BenchAnswer(
@@ -268,8 +268,8 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             risk,
             None,
             Reason(
-                "normal distribution with the total sigma",
-                "P = Phi((SM_min - SM)/sigma)",
+                "normal distribution, the total sigma half as large again: what gates make of it",
+                "P = Phi((SM_min - SM)/(1.5 sigma))",
                 "docs/methods/maiden-balance.md",
                 (Input("class minimum", f"{c.rules.minimum:.0%}"), Input("sigma", f"{sigma:.1%}")),
             ),

@@ -1,15 +1,14 @@
-"""What would open or widen the room for the maiden point: a better reading, more throw, or less lead and the risk of it."""
+"""What would open or widen the room for the maiden point: a better reading, or more throw; never a thinner margin."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
 from jinba.core.airframe.layout import pitch_control_of
-from jinba.core.bench.maiden import MaidenPoint, forward_margin, maiden_point
-from jinba.core.diagnose.tendencies import risk_behind_minimum
+from jinba.core.bench.maiden import MaidenPoint, maiden_point
 from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
-from jinba.core.spoken import a_length, a_mass
+from jinba.core.spoken import a_length
 
 _BEST_READING_M = 0.001
 _MORE_THROW = 1.25
@@ -33,7 +32,7 @@ class Remedy:
 
 def remedies(design: Design, maiden: MaidenPoint) -> tuple[Remedy, ...]:
     """Return what each remedy would buy, each alone, from the same computation with one thing changed. Derived here."""
-    found = [_better_reading(design, maiden), _more_throw(design, maiden), _less_lead(design, maiden)]
+    found = [_better_reading(design, maiden), _more_throw(design, maiden)]
     return tuple(r for r in found if r is not None)
 
 
@@ -65,18 +64,3 @@ def _more_throw(design: Design, maiden: MaidenPoint) -> Remedy | None:
     share = throw / design.elevator_throw_rad - 1.0
     words = f"{share:.0%} more throw of the {control}, linkage and servo allowing: the forward limit moves {a_length(gained / 1000)} forward."
     return _remedy("throw", f"More {control}", after, words)
-
-
-def _less_lead(design: Design, maiden: MaidenPoint) -> Remedy | None:
-    """Balance at the foremost point the control can still flare, and take the risk that goes with it: less lead."""
-    if maiden.reachable:
-        return None
-    mac = design.aero.planform.mac_m
-    margin = forward_margin(design)
-    risk = risk_behind_minimum(design.configuration, margin_fraction=margin, sigma_fraction=maiden.sigma_m / mac)
-    moment_g_mm = (maiden.forward_limit_m - maiden.aft_limit_m) * design.balance.mass.mass_kg * 1e6
-    words = (
-        f"Balance at the flare limit instead: {a_mass(moment_g_mm / 1e5)} less lead {a_length(0.1)} ahead of it, and a chance of "
-        f"{risk:.0%} of less than {design.configuration.rules.minimum:.0%} margin. Only with height, low rates and an experienced hand."
-    )
-    return _remedy("lead", "Smaller ballast", maiden, words)

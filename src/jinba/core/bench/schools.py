@@ -8,6 +8,7 @@ from jinba.core.airframe.layout import lifting_surfaces, pitch_control_of
 from jinba.core.airframe.parts import Airframe
 from jinba.core.bench.maiden import MaidenPoint
 from jinba.core.configuration import ModelClass
+from jinba.core.diagnose.tendencies import GATE_SIGMAS
 from jinba.core.frames import PitchControl
 from jinba.core.observe.situation import Design
 from jinba.core.uncertainty import normal_cdf
@@ -76,7 +77,7 @@ def schools(
 
     def school(key: str, name: str, x: tuple[float, float], computed: bool, words: str) -> School:
         margin = (x_np_m - 0.5 * (x[0] + x[1])) / mac
-        risk = normal_cdf((rules.minimum * mac - (x_np_m - x[1])) / sigma_m)
+        risk = normal_cdf((rules.minimum * mac - (x_np_m - x[1])) / (GATE_SIGMAS * sigma_m))
         return School(key, name, x[0], x[1], margin, risk, computed, words)
 
     found = []
