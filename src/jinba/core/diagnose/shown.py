@@ -48,7 +48,8 @@ def chance_in_band(value: float, sigma: float, band: tuple[float, float]) -> flo
 
 
 def sure_side(value: float, sigma: float, band: tuple[float, float]) -> int:
-    """Return -1 or +1 where a behaviour lies below or above its band with four chances in five, 0 where neither. Derived here."""
+    """Return -1 or +1 where a behaviour lies below or above its band with four chances in five, 0 where neither. All in its unit. Derived
+    here."""
     low, high = band
     if sigma <= 0.0:
         return int(value > high) - int(value < low)
