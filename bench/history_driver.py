@@ -58,22 +58,24 @@ class Client:
             return int(error.code)
 
 
-def close_gates(c: Client, model: str) -> list[str]:
-    """Pass every open gate; return the cards proposed for the next sortie."""
+def close_gates(c: Client, model: str) -> dict[str, Any]:
+    """Pass every open gate; return what plans the next sortie as it is proposed, against every stop that the version knows."""
     plan = c.call("GET", f"/models/{model}/plan")
     cards = {k["id"]: k for k in plan["cards"]}
     for gate in plan["programme"]["gates"]:
         readings = [{"key": k["key"], "choice": "yes"} for k in cards[gate]["captures"] if k["kind"] == "yes_no"]
         record = {"card_id": gate, "outcome": "passed", "readings": readings}
         c.call("POST", f"/models/{model}/ground-cards", {"id": str(uuid.uuid4()), "record": record})
-    return list(c.call("GET", f"/models/{model}/plan")["programme"]["flight"])
+    plan = c.call("GET", f"/models/{model}/plan")
+    reasons = {s["code"]: "nobody flies it" for s in plan.get("stops", ())}
+    return {"card_ids": plan["programme"]["flight"], **({"reasons": reasons} if reasons else {})}
 
 
 def fly(c: Client, model: str, times: int) -> None:
     """Fly so many sorties with the simulated model, the reworks accepted."""
     for _ in range(times):
         sortie = str(uuid.uuid4())
-        c.call("POST", f"/models/{model}/sorties", {"id": sortie, "card_ids": close_gates(c, model)})
+        c.call("POST", f"/models/{model}/sorties", {"id": sortie, **close_gates(c, model)})
         c.call("POST", f"/sorties/{sortie}/stand-in")
         c.call("POST", f"/models/{model}/rework", {"id": str(uuid.uuid4())})
 
@@ -104,9 +106,9 @@ class Held:
 def landing(c: Client, model: str, held: Held, n: int) -> dict[str, float]:
     """Return how long a connection is held while a further sortie is flown and its rework decided."""
     sortie, figures = str(uuid.uuid4()), {}
-    cards = close_gates(c, model)
+    planned = close_gates(c, model)
     for name, path, body in (
-        ("plan", f"/models/{model}/sorties", {"id": sortie, "card_ids": cards}),
+        ("plan", f"/models/{model}/sorties", {"id": sortie, **planned}),
         ("landing", f"/sorties/{sortie}/stand-in", None),
         ("rework", f"/models/{model}/rework", {"id": str(uuid.uuid4())}),
     ):

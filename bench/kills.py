@@ -137,6 +137,10 @@ class Writers:
             "/models",
             {"id": self.model, "name": "Killed", "silhouette": "low_wing", "span_m": 1.4, "rehearsal": True},
         )
+        made = call("GET", f"/models/{self.model}")
+        # Built crooked: it lands with more trim than the radio may keep, so that there is an order to prove.
+        made["setup"]["elevator"]["mechanical_rad"] += 0.08
+        call("PUT", f"/models/{self.model}/setup", {"base_revision": made["revision"], "setup": made["setup"]})
         self._plan()
         call("POST", f"/sorties/{self.sortie}/stand-in")
         order = call("POST", f"/models/{self.model}/rework", {"id": str(uuid.uuid4())})["work_order"]
@@ -151,9 +155,11 @@ class Writers:
             readings = [{"key": c["key"], "choice": "yes"} for c in cards[gate]["captures"] if c["kind"] == "yes_no"]
             record = {"card_id": gate, "outcome": "passed", "readings": readings}
             call("POST", f"/models/{self.model}/ground-cards", {"id": str(uuid.uuid4()), "record": record})
-        flight = call("GET", f"/models/{self.model}/plan")["programme"]["flight"]
+        plan = call("GET", f"/models/{self.model}/plan")
         self.sortie = str(uuid.uuid4())
-        call("POST", f"/models/{self.model}/sorties", {"id": self.sortie, "card_ids": flight})
+        reasons = {s["code"]: "nobody flies it" for s in plan["stops"]}
+        body = {"id": self.sortie, "card_ids": plan["programme"]["flight"], "reasons": reasons}
+        call("POST", f"/models/{self.model}/sorties", body)
 
     def write_until(self, stop: threading.Event) -> None:
         """Write from three threads until told to stop."""
