@@ -85,6 +85,7 @@ def test_the_factor_of_models_lies_where_practice_has_it(key):
     assert "Lower the level reference" in climbing.words
     assert "Raise the level reference" in sinking.words
     assert math.radians(1.0) <= abs(climbing.thumb_rad) <= math.radians(2.0)
+    assert climbing.thumb_rad < 0.0 < sinking.thumb_rad, "by the thumb too it is lowered where it climbs"
 
 
 def test_a_card_says_the_same_as_the_numbers_and_a_bad_flight_is_refused():

@@ -162,3 +162,13 @@ def test_bad_holes_are_refused():
 @pytest.mark.parametrize(("name", "pitch"), THREADS.items())
 def test_every_thread_of_the_table_can_be_on_a_clevis(name, pitch):
     assert Linkage(thread_pitch_m=pitch / 1e3).metres_per_turn == pytest.approx(pitch / 1e3), name
+
+
+def test_a_microsecond_moves_the_trailing_edge_by_chord_and_angle():
+    """Movement at the chord is chord times angle for a small step; a click is so many microseconds, a dead band its own."""
+    t = travel(FITTING, **AIR, click_us=6.0)
+    assert t.m_per_us == pytest.approx(0.045 * t.rad_per_us, rel=1e-9)
+    # A servo of some 400 microseconds to one end, nearly straight: end point over pulses, to a fifth.
+    assert t.m_per_us == pytest.approx(t.up_m / (t.up_rad / t.rad_per_us), rel=0.2)
+    assert t.m_per_click == pytest.approx(6.0 * t.m_per_us)
+    assert t.smallest_m == pytest.approx(FITTING.servo.dead_band_us * t.m_per_us)

@@ -1,6 +1,7 @@
 """Weight and balance against handbook examples and the mass data of a reference flight-dynamics package."""
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -10,6 +11,9 @@ from jinba.core.errors import JinbaError, OutOfRangeError, UnreachableTargetErro
 from jinba.core.mass.ballast import ballast_mass_kg, item_move_m, tip_ballast_kg, two_point_cg_m
 from jinba.core.mass.items import Item, sum_items
 from jinba.core.mass.readings import AxisReading
+from jinba.core.spoken import spoken
+from jinba.core.walks import changes
+from tests.builders import model
 from tests.reference.full_size import full_size_items
 
 INCH = 0.0254
@@ -104,3 +108,11 @@ def test_a_reading_across_follows_what_is_moved_afterwards():
     read = AxisReading(0.002, 0.0005, 0.001)
     assert read.at(0.001) == pytest.approx(0.002)
     assert read.at(-0.003) == pytest.approx(-0.002)
+
+
+@pytest.mark.parametrize(("rise", "words"), [(0.012, "Battery moved 12 mm up"), (-0.030, "Battery moved 30 mm down")])
+def test_a_raised_item_says_how_far_and_which_way(rise, words):
+    c = model()
+    pack = c.battery
+    raised = replace(c, items=tuple(replace(i, z_m=i.z_m + rise) if i is pack else i for i in c.items))
+    assert words in spoken(" ".join(changes(c, raised)[1]))

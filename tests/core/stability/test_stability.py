@@ -213,3 +213,9 @@ def test_up_elevon_at_the_stall_costs_lift():
         wing = replace(c.airframe.wing, foil=foil)
         peaks.append(aero_model(replace(c.airframe, surfaces=(wing, *c.airframe.surfaces[1:]))).cl_max)
     assert peaks[1] < peaks[0] - 0.05
+
+
+@pytest.mark.parametrize("layout", ["low_wing", "high_wing", "biplane"])
+def test_a_model_with_wheels_and_gaps_drags_like_one(layout):
+    """C_D0 of small propeller models is 0.03 to 0.07 (common practice, no source)."""
+    assert 0.03 < aero_model(model(layout).airframe).cd_zero < 0.07
