@@ -34,7 +34,8 @@ def test_chances_are_those_of_the_normal_curve():
     """68.3 and 95.4 % within one and two sigma; 84.1 % below one sigma above (table of the normal distribution)."""
     assert chance_in_band(0.0, 1.0, (-1.0, 1.0)) == pytest.approx(0.6827, abs=1e-4)
     assert chance_in_band(0.0, 0.5, (-1.0, 1.0)) == pytest.approx(0.9545, abs=1e-4)
-    assert chance_in_band(1.2, 0.0, (-1.0, 1.0)) == 0.0
+    assert [chance_in_band(v, 0.0, (-1.0, 1.0)) for v in (-1.2, 0.0, 1.2)] == [0.0, 1.0, 0.0]
+    assert [sure_side(v, 0.0, (-1.0, 1.0)) for v in (-1.2, 0.0, 1.2)] == [-1, 0, 1]
     assert [sure_side(v, 1.0, (-1.0, 1.0)) for v in (-2.0, -1.7, 0.0, 1.7, 2.0)] == [-1, 0, 0, 0, 1]
 
 
@@ -53,7 +54,10 @@ def test_where_it_should_be_needs_every_behaviour_seen_in_its_band():
     cards = [record(k) for k in LOOKED_AT]
     some = said(*cards)
     assert "is where it should be" not in some
-    assert "behaviours seen in their band, none outside. Not seen yet: Balance (F13 or F12), Stall speed (F8)." in some
+    assert (
+        "Fell: 5 of 7 behaviours seen in their band, none outside. Not seen yet: Balance (F13 or F12), Stall speed (F8)."
+        in some
+    )
     whole = (*cards, SPEED, rated("F12", "dive", "pulls_out"))
     assert shown(after(*whole), "pitch_trim") is Shown.IN_BAND
     assert said(*whole) == "Fell is where it should be: every behaviour was seen in its band."

@@ -136,12 +136,28 @@ def test_heavy_wing_and_twist_are_told_apart_by_slow_flight_only():
     assert grows.mean[P.TWIST] < turns.mean[P.TWIST]
 
 
-def test_from_memory_and_in_doubt_weighs_less():
-    reading = Reading("stick_held", number=0.5, direction=Response.NOSE_DOWN)
+def sure_and_doubtful(push: float):
+    reading = Reading("stick_held", number=push, direction=Response.NOSE_DOWN)
     _, sure = belief_of(record("F14", reading, alone=True, confidence=Confidence.SURE))
     _, doubt = belief_of(record("F14", reading, alone=True, confidence=Confidence.DOUBTFUL, from_memory=True))
-    assert sure.sigma[P.STATIC_MARGIN] < doubt.sigma[P.STATIC_MARGIN]
+    return sure, doubt
+
+
+@pytest.mark.parametrize("push", [0.5, 0.8])
+def test_from_memory_and_in_doubt_weighs_less(push):
+    sure, doubt = sure_and_doubtful(push)
     assert abs(doubt.mean[P.STATIC_MARGIN]) < abs(sure.mean[P.STATIC_MARGIN])
+
+
+FAR_FROM_THE_REST = pytest.mark.xfail(
+    strict=True, reason="a sure reading far from the rest is weighted down, a doubtful one is not: the engine's to mend"
+)
+
+
+@pytest.mark.parametrize("push", [0.5, pytest.param(0.8, marks=FAR_FROM_THE_REST)])
+def test_more_doubt_never_narrows(push):
+    sure, doubt = sure_and_doubtful(push)
+    assert sure.sigma[P.STATIC_MARGIN] < doubt.sigma[P.STATIC_MARGIN]
 
 
 def test_speed_course_sets_the_airspeed():
