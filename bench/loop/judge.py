@@ -56,7 +56,7 @@ def moment_at_no_lift(craft: Craft, speed_mps: float) -> float:
 
 def _swept(craft: Craft, speed_mps: float) -> tuple[np.ndarray, np.ndarray]:
     pressure = 0.5 * craft.density * speed_mps**2 * craft.area
-    circulation = np.zeros(len(craft.place))
+    circulation = np.zeros(len(craft.row))
 
     def at(alpha: float) -> tuple[float, float]:
         state = flying(speed_mps=speed_mps, alpha=alpha)

@@ -38,8 +38,10 @@ def test_a_change_that_did_it_is_proved_and_a_drift_cancels():
     still = clicks_of(reversal(flown(OLD, 1), flown(NEW, 2), flown(OLD, 2), card_id="F2"))
     assert not still.proved
     assert "not proved" in still.words
+    assert "drifted" not in still.words
     drifting = clicks_of(reversal(flown(OLD, -9), flown(NEW, 4), flown(OLD, 9), card_id="F2"))
     assert not drifting.proved
+    assert "drifted as much by itself" in drifting.words
 
 
 def test_what_is_no_reversal_is_refused():

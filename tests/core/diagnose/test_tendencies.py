@@ -45,6 +45,46 @@ def test_words_follow_the_value():
     assert light["static_margin"].verdict == "expected: tail-heavy for its class"
 
 
+@pytest.mark.parametrize(("margin", "side"), [(0.055, "tail-heavy"), (0.125, "nose-heavy")])
+def test_what_is_expected_just_outside_the_band_is_said_to_that_side(margin, side):
+    c = with_margin(model(), margin)
+    found = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.003), trimmed(c))}
+    assert found["static_margin"].verdict == f"expected: {side} for its class"
+
+
+def test_an_amount_says_its_side_in_words_and_a_speed_has_none():
+    """Rolls to the left are negative, and so are nose down and nose left; a tail-heavy margin reads "behind"."""
+    c = with_margin(model(), 0.09)
+    belief = prior_belief(static_margin_sigma=0.02)
+    for twist in (0.01, -0.01):
+        mean = belief.mean.copy()
+        mean[P.TWIST] = twist
+        found = {t.key: t for t in tendencies(c, replace(belief, mean=mean), trimmed(c))}
+        roll = found["roll_cruise"]
+        assert roll.words.endswith(roll.right if roll.value > 0 else roll.left)
+        assert abs(roll.value) > 1.0
+        for key in ("stall_speed", "static_margin"):
+            side = found[key].words.split()[-1]
+            assert side not in {found[key].left, found[key].right}
+        assert (roll.value > 0) is (predictions.roll_rate_cruise(mean, Moment(design_of(c), trimmed(c))) > 0)
+
+
+def test_a_rail_holds_its_band_in_the_middle_and_shows_as_far_beyond_it_as_models_go():
+    """Common practice, no source: 14 % beyond the band of a margin, 8 deg/s in pitch, 15 in roll, 8 deg of yaw, 30 % of a stall speed."""
+    c = with_margin(model(), 0.09)
+    found = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.02), trimmed(c))}
+    for t in found.values():
+        assert t.rail_low + t.rail_high == pytest.approx(t.low + t.high)
+    ends = {k: t.rail_high for k, t in found.items()}
+    assert ends["static_margin"] == pytest.approx(found["static_margin"].high + 14.0)
+    assert (ends["pitch_trim"], ends["roll_cruise"], ends["roll_slow"], ends["yaw"]) == (8.0, 15.0, 15.0, 8.0)
+    assert ends["power_pitch"] == pytest.approx(4.0 * found["power_pitch"].high)
+    stall = found["stall_speed"]
+    assert (stall.low, stall.high, stall.rail_high) == pytest.approx(
+        tuple(f * design_of(c).stall_speed_mps for f in (0.9, 1.1, 1.3))
+    )
+
+
 def test_an_honest_forecaster_scores_a_standard_normal():
     """Prior N(0, s_p); data leave a posterior of sigma s_f: its mean moves with variance s_p^2 - s_f^2 (total variance)."""
     c = with_margin(model(), 0.1)

@@ -111,7 +111,7 @@ def simulated(craft: Craft, speed_mps: float) -> Derivatives:
     def at(alpha: float = 0.05, beta: float = 0.0, p: float = 0.0, q: float = 0.0, r: float = 0.0) -> np.ndarray:
         state = flying(speed_mps=speed_mps, alpha=alpha, beta=beta)
         state[10:13] = p, q, r
-        force, moment = settled_loads(craft, state, np.zeros(4), 0.0, np.zeros(len(craft.place)))
+        force, moment = settled_loads(craft, state, np.zeros(4), 0.0, np.zeros(len(craft.row)))
         return np.array([-force[2], moment[0] / craft.span, moment[1] / craft.chord, moment[2] / craft.span]) / pressure
 
     base = at()

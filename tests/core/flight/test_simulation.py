@@ -31,7 +31,7 @@ from jinba.core.flight.simulation.motion import GRAVITY, STATES
 from jinba.core.flight.simulation.spread import Spread, Wrong, draw_spread
 from jinba.core.flight.simulation.steady import steady
 from jinba.core.observe.situation import design_of
-from jinba.core.silhouettes import SILHOUETTES
+from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
 from tests.builders import model, trimmed
 from tests.core.flight.aeroplanes import by_jsbsim, cessna_like, navion, navion_published, simulated
 from tests.core.flight.modes import eigenvalues
@@ -65,10 +65,29 @@ def test_without_air_energy_and_spin_are_kept():
         energy = 0.5 * craft.mass * s[3:6] @ s[3:6] + 0.5 * s[10:13] @ spin - craft.mass * GRAVITY * s[2]
         return float(energy), float(np.linalg.norm(spin))
 
-    flight = begin(state, np.zeros(len(craft.place)), np.zeros(4), 0.0)
+    flight = begin(state, np.zeros(len(craft.row)), np.zeros(4), 0.0)
     before = kept(state)
     run(craft, flight, Hand(), STILL, 5.0)
     assert kept(flight.state) == pytest.approx(before, rel=2e-4)
+
+
+@pytest.mark.parametrize("span_m", [0.4, 0.8, 1.5, 3.0])
+@pytest.mark.parametrize("key", ["low_wing", "v_tail", "canard", "sailplane"])
+def test_a_step_four_times_as_fine_flies_the_same_flight(key, span_m):
+    """The step is short enough for the damping of each model: a quick one takes it in halves, and a finer one changes nothing."""
+    c = silhouette_configuration(key, span_m=span_m)
+    craft = craft_of(c)
+    at = steady(craft, speed_mps=design_of(c).cruise_speed_mps)
+    pitch, roll, power = float(at.surfaces[0]), float(at.surfaces[1]), at.throttle
+    up = Hand(pitch - 0.03, roll=roll, throttle=power)
+    right = Hand(pitch, roll=roll + 0.08, throttle=power)
+    for hand, column in ((up, PATH), (up, SPEED), (right, BANK)):
+        coarse, fine = (
+            run(one, begin(at.state, at.circulation, at.surfaces, power), hand, STILL, 1.5)[:, column]
+            for one in (craft, craft._replace(substeps=4 * craft.substeps))
+        )
+        assert np.abs(coarse - fine).max() < 0.03 * np.ptp(fine) + 1e-3
+    assert {1.5: 1, 0.4: 2}.get(span_m, craft.substeps) <= craft.substeps <= (1 if span_m > 2.0 else 4)
 
 
 @pytest.mark.parametrize("key", ["low_wing", "v_tail", "flying_wing"])
@@ -243,7 +262,7 @@ def test_it_stands_on_its_wheels_and_takes_off_from_them():
     craft = craft_of(c)
     state = np.zeros(STATES)
     state[6], state[2] = 1.0, -float(craft.wheels[:, 2].max()) + 0.01
-    flight = begin(state, np.zeros(len(craft.place)), np.zeros(4), 0.0)
+    flight = begin(state, np.zeros(len(craft.row)), np.zeros(4), 0.0)
     track = run(craft, flight, Hand(), STILL, 2.0)
     assert abs(flight.state[3:6]).max() < 0.02
     assert track[-1, HEIGHT] == pytest.approx(track[0, HEIGHT], abs=0.012)

@@ -36,7 +36,7 @@ def differences(c: Configuration, spread: Spread | None = None, wrong: Wrong | N
     ) -> np.ndarray:
         state = flying(speed_mps=SPEED, alpha=alpha, beta=beta)
         state[10], state[11] = p, q
-        force, moment = settled_loads(craft, state, np.array([*surfaces, 0.0]), 0.0, np.zeros(len(craft.place)))
+        force, moment = settled_loads(craft, state, np.array([*surfaces, 0.0]), 0.0, np.zeros(len(craft.row)))
         return np.array([-force[2], moment[0] / craft.span, moment[1] / craft.chord, moment[2] / craft.span]) / pressure
 
     return craft, at

@@ -134,7 +134,8 @@ class Aloft:
                 seconds=seconds,
             )
         track = np.asarray(run(self.craft, flight, hand, wind, seconds))
-        ended = len(track) < 2 or track[-1, TIME] < seconds - 0.05
+        waited = hand.until_bank > 0.0 and flight.state[2] < 0.0
+        ended = len(track) < 2 or (track[-1, TIME] < seconds - 0.05 and not waited)
         if ended or not np.isfinite(track).all():
             raise Crashed
         return track
@@ -203,7 +204,7 @@ def mean_of(track: Array, column: int, begun_s: float) -> float:
 def stall_speed_mps(craft: Craft) -> float:
     """Return the speed at which the greatest lift just carries it, power off, controls neutral [m/s]. Derived here."""
     weight, speed = craft.mass * GRAVITY, 12.0
-    circulation = np.zeros(len(craft.place))
+    circulation = np.zeros(len(craft.row))
     most = 0.0
     for degrees in range(6, 22):
         state = flying(speed_mps=speed, alpha=math.radians(degrees))

@@ -30,6 +30,9 @@ ROUNDS = 3
 
 _THROWN_RAD = math.radians(15.0)
 
+_BANKED = math.radians(30.0)
+"""The bank that is timed: the card says so."""
+
 _LEVEL = 2
 """Index of the word in the middle."""
 
@@ -77,7 +80,7 @@ def _standing(a: Aloft) -> Flight:
     state[2] = -float(a.craft.wheels[:, 2].max()) + 0.01
     state[3] = 0.5
     surfaces = np.array([a.rest[Axis.PITCH], a.rest[Axis.ROLL], a.rest[Axis.YAW], 0.0])
-    return begin(state, np.zeros(len(a.craft.place)), surfaces, 0.3)
+    return begin(state, np.zeros(len(a.craft.row)), surfaces, 0.3)
 
 
 def _launched(a: Aloft) -> Flight:
@@ -149,12 +152,12 @@ def bank_times(a: Aloft, at: Steady, keys: tuple[str, ...], *, most_s: float) ->
     """Return which wing went down and how long thirty degrees took [s], each time let go from level. Derived here."""
     wings, times = [], []
     for _ in keys:
-        track = a.fly(a.start(at), a.let_roll(at), most_s)
+        track = a.fly(a.start(at), a.let_roll(at, until_bank=_BANKED), most_s)
         bank = np.unwrap(track[:, BANK])
-        down = time_until(track, np.abs(bank - bank[0]) > math.radians(30.0))
+        down = time_until(track, np.abs(bank - bank[0]) > _BANKED)
         times.append(down)
         if down is not None:
-            row = int(np.flatnonzero(np.abs(bank - bank[0]) > math.radians(30.0))[0])
+            row = int(np.flatnonzero(np.abs(bank - bank[0]) > _BANKED)[0])
             wings.append("right" if bank[row] > bank[0] else "left")
     if len(wings) < len(keys) or len(set(wings)) > 1:
         # Once this way and once that, or not every time: neither wing is heavy.

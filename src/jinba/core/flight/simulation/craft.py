@@ -20,6 +20,7 @@ from jinba.core.controls.fitting import Command
 from jinba.core.flight.simulation.mass import inertia_about
 from jinba.core.flight.simulation.polars import COLUMNS, SLOPE, at_reynolds, family_of, flap_effect, flap_moment_share
 from jinba.core.flight.simulation.spread import Spread, Wrong
+from jinba.core.flight.simulation.stepping import substeps
 from jinba.core.flight.simulation.vortices import Strip, wash
 from jinba.core.frames import PitchControl
 
@@ -47,14 +48,15 @@ PITCH, ROLL, YAW, FLAP = range(4)
 class Craft(NamedTuple):
     """One model. n strips, m body parts, k propellers; body axes from the balance point. [m, kg, rad, N]
 
-    ``place``, ``ahead``, ``up``, ``along`` (n, 3): quarter chord, chord line forward, normal, span axis (nose up about it).
+    ``place``, ``ahead``, ``up``, ``along`` (3, n): quarter chord, chord line forward, normal, span axis (nose up about it).
     ``row`` (n, 9): section. ``flap`` (n, 4): shift of the lift curve per surface angle of pitch, roll and yaw control and flaps;
     ``flap_moment`` (n). ``pressure`` (n): root of the dynamic pressure over the free stream. ``own``,
-    ``others`` (n, n, transposed): wash of strip j of the same and of another surface on strip i; ``bend_own``, ``bend_others``: the
-    same for the moment; ``quicken`` (n, n, transposed): settles a surface's own circulation at once. ``surface`` (n). ``in_stream`` (n, k): share of a propeller's stream; ``stream_arm`` (n, k, 2): right of and
-    below its axis. ``body_*`` (m): station, side, height, growth of what lifts and of what pushes aside [m2], width.
+    ``others`` (n, 2n): wash of strip j of the same and of another surface on strip i, then the same for the moment; ``quicken``
+    (n, n, transposed): settles a surface's own circulation at once. ``in_stream``
+    (k, n): share of a propeller's stream; ``stream_arm`` (k, 2, n): right of and below its axis. ``body_*`` (m): station, side, height, growth of what lifts and of what pushes aside [m2], width.
     ``prop_*`` (k): place (k, 3), axis (k, 3), static thrust, disk area, pitch speed, torque at full throttle (right wing
-    down positive), way it turns. ``inertia`` (3, 3) and its inverse. ``tail_arm``: from wing to what flies in its wake. ``wing_height``: rolling a slipping body adds at
+    down positive), way it turns. ``inertia`` (3, 3) and its inverse. ``substeps``: into how many the step of a run is divided.
+    ``tail_arm``: from wing to what flies in its wake. ``wing_height``: rolling a slipping body adds at
     its wing [m3]. ``wheels`` (w, 3): where they touch the ground.
     """
 
@@ -70,6 +72,7 @@ class Craft(NamedTuple):
     up: Array
     along: Array
     strip_area: Array
+    strip_width: Array
     strip_chord: Array
     row: Array
     flap: Array
@@ -77,10 +80,7 @@ class Craft(NamedTuple):
     pressure: Array
     own: Array
     others: Array
-    bend_own: Array
-    bend_others: Array
     quicken: Array
-    surface: Array
     in_stream: Array
     stream_arm: Array
     body_x: Array
@@ -101,6 +101,7 @@ class Craft(NamedTuple):
     slack: float
     delay: float
     rate: float
+    substeps: int
     drag_area: float
     wing_height: float
     wheels: Array
@@ -140,6 +141,7 @@ def craft_of(c: Configuration, spread: Spread | None = None, wrong: Wrong | None
     fin = surface >= len(a.surfaces)
     plate = np.where(fin[:, None] & fin[None, :], 1.0 / spread.fin_plate, 1.0)
     induced = np.where(other, spread.wash, plate) * washed.induced
+    both = np.ascontiguousarray(np.hstack([induced.T, washed.offset.T]))
     place = np.array([r.place for r in rows])
     motors = _motors(a)
     props = _propellers(motors, c.density_kg_m3, spread, wrong, origin, reynolds_speed)
@@ -150,32 +152,32 @@ def craft_of(c: Configuration, spread: Spread | None = None, wrong: Wrong | None
     wing_x = a.wing.x_m
     behind = [s.x_m for s in a.surfaces if s.x_m > wing_x] or [wing_x + p.mac_m]
     in_stream, arm = _streams(place, props, spread)
+    inverse = np.asarray(np.linalg.inv(inertia), dtype=np.float64)
+    gains = np.array([0.5 * c.density_kg_m3 * reynolds_speed * r.row[SLOPE] * r.area * r.pressure**2 for r in rows])
     return Craft(
         mass=balance.mass.mass_kg,
         inertia=inertia,
-        inverse=np.asarray(np.linalg.inv(inertia), dtype=np.float64),
+        inverse=inverse,
         density=c.density_kg_m3,
         area=p.area_m2,
         span=p.span_m,
         chord=p.mac_m,
-        place=place,
-        ahead=np.array([r.ahead for r in rows]),
-        up=np.array([r.up for r in rows]),
-        along=np.array([r.along for r in rows]),
+        place=_columns([r.place for r in rows]),
+        ahead=_columns([r.ahead for r in rows]),
+        up=_columns([r.up for r in rows]),
+        along=_columns([r.along for r in rows]),
         strip_area=np.array([r.area for r in rows]),
+        strip_width=np.array([r.area / r.chord for r in rows]),
         strip_chord=np.array([r.chord for r in rows]),
         row=np.array([r.row for r in rows]),
         flap=np.array([r.flap for r in rows]),
         flap_moment=np.array([r.flap_moment for r in rows]),
         pressure=np.array([r.pressure for r in rows]),
-        own=np.ascontiguousarray(np.where(other, 0.0, induced).T),
-        others=np.ascontiguousarray(np.where(other, induced, 0.0).T),
-        bend_own=np.ascontiguousarray(np.where(other, 0.0, washed.offset).T),
-        bend_others=np.ascontiguousarray(np.where(other, washed.offset, 0.0).T),
+        own=np.where(np.hstack([other, other]), 0.0, both),
+        others=np.where(np.hstack([other, other]), both, 0.0),
         quicken=_quickening(rows, induced, surface),
-        surface=surface.astype(np.int64),
-        in_stream=in_stream,
-        stream_arm=arm,
+        in_stream=np.ascontiguousarray(in_stream.T),
+        stream_arm=np.ascontiguousarray(arm.transpose(1, 2, 0)),
         **body,
         **props,
         swirl=spread.swirl,
@@ -183,10 +185,16 @@ def craft_of(c: Configuration, spread: Spread | None = None, wrong: Wrong | None
         slack=spread.slack_rad,
         delay=spread.delay_s,
         rate=spread.rate_rad_s,
+        substeps=substeps(inverse=inverse, force_per_speed=gains, place=place, up=np.array([r.up for r in rows])),
         drag_area=0.006 * p.area_m2 * spread.drag,
         wing_height=_wing_height(a, p.area_m2, p.span_m) * spread.body,
         wheels=_wheels(a, origin),
     )
+
+
+def _columns(rows: list[Array]) -> Array:
+    """Return vectors, one a strip, as three rows: compiled code then takes several strips at once."""
+    return np.ascontiguousarray(np.array(rows).T)
 
 
 def _quickening(rows: list[_Row], induced: Array, surface: Array) -> Array:

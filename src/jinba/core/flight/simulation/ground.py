@@ -22,7 +22,7 @@ _ROLLS, _GRIPS = 0.06, 0.5
 _DAMPED = 0.6
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def nearness(craft: Craft, height: float) -> float:
     """Return the share of the wash that is left at a height [m] over the ground: (16 h/b)^2/(1 + (16 h/b)^2).
 
@@ -34,7 +34,7 @@ def nearness(craft: Craft, height: float) -> float:
     return squared / (1.0 + squared)
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def rolling(craft: Craft, state: Array, force: Array, moment: Array) -> None:
     """Add force and moment [N, N m, body axes] of the wheels on the ground (z = 0): a spring and a damper each, friction.
 

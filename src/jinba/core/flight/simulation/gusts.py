@@ -50,7 +50,7 @@ def _forgetting(rng: np.random.Generator, steps: int, sigma: float, time_s: floa
     return np.asarray(_lasting(noise, keep, float(rng.standard_normal()) * sigma))
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def _lasting(noise: Array, keep: float, first: float) -> Array:
     kept, now = np.empty_like(noise), first
     for i in range(noise.shape[0]):

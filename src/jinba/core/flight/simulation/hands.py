@@ -15,7 +15,7 @@ from jinba.core.flight.simulation.motion import GRAVITY, STATES, STEP_S, air_in_
 
 Array = NDArray[np.float64]
 
-EVERY = 4
+EVERY = 2
 """Steps between two rows of a track."""
 
 (
@@ -40,7 +40,10 @@ EVERY = 4
 """Columns of a track: [s, m/s, rad, m, rad/s, g]. UP_STICK, SIDE_STICK: surfaces of pitch and roll [rad]; POWER 0 to 1."""
 
 COLUMNS = 17
-_BUFFER = 40
+_BUFFER = 80
+
+UNSETTLED = 0.04
+"""Share of the way to where it settles that the circulation has still to go after a step of ten milliseconds. Derived here."""
 
 
 class Hand(NamedTuple):
@@ -49,7 +52,7 @@ class Hand(NamedTuple):
     ``pitch``: where the pitch control is held; with ``hold_path`` > 0 it is moved to keep ``path`` [rad], that strongly
     [rad per rad]; ``pitch_rate`` [rad/s] is added from the start. The same for ``roll`` with ``hold_bank``, ``bank``. ``rudder``;
     with ``hold_heading`` > 0 moved to keep the nose from swinging. ``throttle``; with ``hold_speed`` > 0 moved to keep ``speed``.
-    ``pitch_most``, ``roll_most``: stops. ``flap``: of all flaps, down. A stabiliser on board adds to the hands: ``gyro`` against
+    ``pitch_most``, ``roll_most``: stops. With ``until_bank`` > 0 [rad] the run ends once it has banked that far. ``flap``: of all flaps, down. A stabiliser on board adds to the hands: ``gyro`` against
     every rate [rad per rad/s], ``level`` towards wings level and a nose at ``level_nose`` [rad per rad, rad].
     """
 
@@ -71,11 +74,12 @@ class Hand(NamedTuple):
     gyro: float = 0.0
     level: float = 0.0
     level_nose: float = 0.0
+    until_bank: float = 0.0
 
 
 class Flight(NamedTuple):
     """Where a model is in its flight; a run moves it on. All arrays: state (13,), circulation (n,), late (n,), surfaces and
-    throttle as the servos stand (5,), and what the delay still holds (40, 5)."""
+    throttle as the servos stand (5,), and what the delay still holds (80, 5)."""
 
     state: Array
     circulation: Array
@@ -98,12 +102,12 @@ def copy(flight: Flight) -> Flight:
     return Flight(*(part.copy() for part in flight))
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def _wrapped(angle: float) -> float:
     return (angle + math.pi) % (2.0 * math.pi) - math.pi
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def look(state: Array, servos: Array, time: float, load: float, out: Array) -> None:
     """Write what is seen of a state (13,) at a time [s] and a load [g] into a row of a track."""
     a, b, c, d = state[6], state[7], state[8], state[9]
@@ -131,7 +135,7 @@ def look(state: Array, servos: Array, time: float, load: float, out: Array) -> N
     out[16] = servos[4]
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def _wishes(hand: Hand, seen: Array, time: float, wish: Array) -> None:
     upright = -1.0 if abs(seen[3]) > 0.5 * math.pi else 1.0
     pitch = hand.pitch + hand.pitch_rate * time
@@ -159,25 +163,28 @@ def _wishes(hand: Hand, seen: Array, time: float, wish: Array) -> None:
         wish[2] += hand.gyro * seen[11]
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def run(craft: Craft, flight: Flight, hand: Hand, wind: Array, seconds: float) -> Array:
     """Return the track (rows, 17) of a run; ``flight`` is moved on.
 
     ``wind`` (m, 4): how the air moves, earth axes [m/s], and rolls [rad/s], one row a step, the last one kept; ``seconds`` [s]. It ends before
-    that at the ground, and when nothing can be computed any more. Second-order Adams-Bashforth at 200 Hz. Derived here.
+    that at the ground, at the bank the hands wait for, and when nothing can be computed any more. Second-order Adams-Bashforth at 100 Hz, or two or four times that.
+    Derived here.
     """
-    steps = round(seconds / STEP_S)
+    fine = craft.substeps
+    step, steps = STEP_S / fine, round(seconds / STEP_S) * fine
+    settles = 1.0 - UNSETTLED ** (1.0 / fine)
     state, servos = flight.state, flight.servos
     force, moment, air = np.zeros(3), np.zeros(3), np.zeros(4)
     wanted = np.zeros_like(flight.circulation)
     now, before = np.zeros(STATES), np.zeros(STATES)
     wish = np.zeros(5)
-    track = np.zeros((steps // EVERY + 1, COLUMNS))
+    track = np.zeros((steps // (EVERY * fine) + 1, COLUMNS))
     seen = np.zeros(COLUMNS)
     rows = 0
-    delay = min(round(craft.delay / STEP_S), _BUFFER - 1)
+    delay = min(round(craft.delay / step), _BUFFER - 1)
     for k in range(steps + 1):
-        gust = wind[min(k, wind.shape[0] - 1)]
+        gust = wind[min(k // fine, wind.shape[0] - 1)]
         air_in_body(state, gust, air)
         loads(
             craft,
@@ -194,39 +201,41 @@ def run(craft: Craft, flight: Flight, hand: Hand, wind: Array, seconds: float) -
             wanted,
         )
         rolling(craft, state, force, moment)
-        if k % EVERY == 0:
-            look(state, servos, k * STEP_S, -force[2] / (craft.mass * GRAVITY), seen)
+        if k % (EVERY * fine) == 0:
+            look(state, servos, k * step, -force[2] / (craft.mass * GRAVITY), seen)
             track[rows, :] = seen
             rows += 1
-            _wishes(hand, seen, k * STEP_S, wish)
+            _wishes(hand, seen, k * step, wish)
+            if hand.until_bank > 0.0 and abs(_wrapped(seen[BANK] - track[0, BANK])) > hand.until_bank:
+                break
         if k == steps:
             break
         derivative(craft, state, force, moment, now)
         for i in range(STATES):
-            state[i] += STEP_S * (now[i] if k == 0 else 1.5 * now[i] - 0.5 * before[i])
+            state[i] += step * (now[i] if k == 0 else 1.5 * now[i] - 0.5 * before[i])
             before[i] = now[i]
         size = math.sqrt(state[6] ** 2 + state[7] ** 2 + state[8] ** 2 + state[9] ** 2)
         for i in range(6, 10):
             state[i] /= size
-        settle(craft, flight.circulation, wanted, 0.8)
+        settle(craft, flight.circulation, wanted, settles)
         speed = math.sqrt(state[3] ** 2 + state[4] ** 2 + state[5] ** 2)
-        trail(craft, flight.circulation, flight.late, speed)
-        _servos(craft, flight, wish, k, delay)
+        trail(craft, flight.circulation, flight.late, speed * step)
+        _servos(craft, flight, wish, k, delay, step)
         if state[2] >= 0.0 or not speed < 200.0:
             break
     return track[:rows]
 
 
-@numba.njit(cache=True)
-def _servos(craft: Craft, flight: Flight, wish: Array, step: int, delay: int) -> None:
+@numba.njit(cache=True, error_model="numpy")
+def _servos(craft: Craft, flight: Flight, wish: Array, k: int, delay: int, step_s: float) -> None:
     """Move the surfaces towards what was wished a moment ago, as fast as servos go, with slack; a motor takes a fifth of a second."""
-    flight.waiting[step % _BUFFER, :] = wish
-    asked = flight.waiting[(step - delay) % _BUFFER] if step >= delay else flight.waiting[_BUFFER - 1]
+    flight.waiting[k % _BUFFER, :] = wish
+    asked = flight.waiting[(k - delay) % _BUFFER] if k >= delay else flight.waiting[_BUFFER - 1]
     for i in range(4):
         off = asked[i] - flight.servos[i]
         half = 0.5 * craft.slack
         # Within the slack the surface stays where the air and the last move have left it.
         off = off - half if off > half else off + half if off < -half else 0.0
-        most = craft.rate * STEP_S
+        most = craft.rate * step_s
         flight.servos[i] += min(max(off, -most), most)
-    flight.servos[4] += (asked[4] - flight.servos[4]) * STEP_S / 0.2
+    flight.servos[4] += (asked[4] - flight.servos[4]) * step_s / 0.2

@@ -19,7 +19,9 @@ SURFACES = 4
 """Place in the air [m, north, east, down], velocity in body axes [m/s], quaternion body to earth, rates [rad/s]."""
 
 POSITION, VELOCITY, ATTITUDE, RATES = slice(0, 3), slice(3, 6), slice(6, 10), slice(10, 13)
-STEP_S = 1.0 / 200.0
+STEP_S = 1.0 / 100.0
+"""Step of a run and of its wind; a quick model takes it in two or four halves (``Craft.substeps``)."""
+
 GRAVITY = STANDARD_GRAVITY_MPS2
 
 _FLAP_FADES_RAD = 0.26
@@ -33,7 +35,7 @@ _UNEVEN_DISK = 0.06
 """Yawing moment of a propeller at incidence, per thrust and diameter: the blade that goes down pulls more. From memory."""
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def _faded(angle: float) -> float:
     beyond = abs(angle) - _FLAP_FADES_RAD
     if beyond <= 0.0:
@@ -42,7 +44,7 @@ def _faded(angle: float) -> float:
     return kept if angle > 0.0 else -kept
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def propeller(craft: Craft, j: int, along: float, throttle: float) -> tuple[float, float]:
     """Return thrust [N] and torque over that of full throttle [-] of one propeller at a speed along its axis. [m/s]
 
@@ -59,23 +61,42 @@ def propeller(craft: Craft, j: int, along: float, throttle: float) -> tuple[floa
     return craft.prop_static[j] * s * s * pull, s * s * max(0.35 + 0.65 * pull, 0.1)
 
 
-@numba.njit(cache=True)
-def _washes(craft: Craft, circulation: Array, late: Array) -> tuple[Array, Array]:
-    """Return what the circulation does to each strip: fall of incidence times speed [m/s], moment arm times circulation [m3/s].
+@numba.njit(cache=True, error_model="numpy")
+def _washes(craft: Craft, circulation: Array, late: Array, washed: Array) -> None:
+    """Write what the circulation does to each strip, ``washed`` (2n): fall of incidence times speed [m/s], then moment arm times
+    circulation [m3/s].
 
     Column by column, so that compiled code may take several strips at once and still add each in the same order anywhere.
     """
-    n = circulation.shape[0]
-    wash, bend = np.zeros(n), np.zeros(n)
-    for j in range(n):
+    washed[:] = 0.0
+    for j in range(circulation.shape[0]):
         now, before = circulation[j], late[j]
-        for i in range(n):
-            wash[i] += craft.own[j, i] * now + craft.others[j, i] * before
-            bend[i] += craft.bend_own[j, i] * now + craft.bend_others[j, i] * before
-    return wash, bend
+        for i in range(washed.shape[0]):
+            washed[i] += craft.own[j, i] * now + craft.others[j, i] * before
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
+def _flow(
+    craft: Craft, u0: float, v0: float, w0: float, p: float, q: float, r: float, stream: Array, turn: Array, flow: Array
+) -> None:
+    """Write how the air meets each strip: along its chord, up through it, and their size, rows of ``flow`` (3, n). [m/s]"""
+    n = craft.place.shape[1]
+    for i in range(n):
+        x, y, z = craft.place[0, i], craft.place[1, i], craft.place[2, i]
+        vx, vy, vz = u0 + q * z - r * y, v0 + r * x - p * z, w0 + p * y - q * x
+        for j in range(craft.in_stream.shape[0]):
+            vx += craft.in_stream[j, i] * stream[j]
+            # The stream turns with the propeller: to the right means down on its right-hand side.
+            vy += craft.in_stream[j, i] * turn[j] * craft.stream_arm[j, 1, i]
+            vz -= craft.in_stream[j, i] * turn[j] * craft.stream_arm[j, 0, i]
+        root = craft.pressure[i]
+        along = root * (vx * craft.ahead[0, i] + vy * craft.ahead[1, i] + vz * craft.ahead[2, i])
+        through = -root * (vx * craft.up[0, i] + vy * craft.up[1, i] + vz * craft.up[2, i])
+        flow[0, i], flow[1, i] = along, through
+        flow[2, i] = math.sqrt(along * along + through * through)
+
+
+@numba.njit(cache=True, error_model="numpy")
 def loads(
     craft: Craft,
     velocity: Array,
@@ -135,8 +156,10 @@ def loads(
             blade = _UNEVEN_DISK * thrust * 2.0 * math.sqrt(disk / math.pi) * craft.prop_turn[j] / along
             moment[2] -= blade * cz
             moment[1] += blade * cy
-    n = craft.place.shape[0]
-    wash, bend = _washes(craft, circulation, late)
+    n = circulation.shape[0]
+    flow, washed = np.empty((3, n)), np.empty(2 * n)
+    _washes(craft, circulation, late, washed)
+    _flow(craft, u0, v0, w0, p, q, r, stream, turn, flow)
     pitch, roll, yaw, down = (
         _faded(surfaces[0]),
         _faded(surfaces[1]),
@@ -145,25 +168,14 @@ def loads(
     )
     f0 = f1 = f2 = m0 = m1 = m2 = 0.0
     for i in range(n):
-        x, y, z = craft.place[i, 0], craft.place[i, 1], craft.place[i, 2]
-        vx, vy, vz = u0 + q * z - r * y, v0 + r * x - p * z, w0 + p * y - q * x
-        for j in range(count):
-            share = craft.in_stream[i, j]
-            if share > 0.0:
-                vx += share * stream[j]
-                # The stream turns with the propeller: to the right means down on its right-hand side.
-                vy += share * turn[j] * craft.stream_arm[i, j, 1]
-                vz -= share * turn[j] * craft.stream_arm[i, j, 0]
-        root = craft.pressure[i]
-        ahead = root * (vx * craft.ahead[i, 0] + vy * craft.ahead[i, 1] + vz * craft.ahead[i, 2])
-        through = -root * (vx * craft.up[i, 0] + vy * craft.up[i, 1] + vz * craft.up[i, 2])
-        speed = math.sqrt(ahead * ahead + through * through)
+        speed = flow[2, i]
         if speed < 0.1:
             wanted[i] = 0.0
             continue
         # Where the flow comes from behind or from the side the strip has no wake to speak of.
-        forwardness = max(ahead / speed, 0.0)
-        alpha = math.atan2(through, ahead) - forwardness * image * wash[i] / speed
+        slower = 1.0 / speed
+        forwardness = max(flow[0, i] * slower, 0.0)
+        alpha = math.atan2(flow[1, i], flow[0, i]) - forwardness * image * washed[i] * slower
         flap = craft.flap[i, 0] * pitch + craft.flap[i, 1] * roll + craft.flap[i, 2] * yaw + craft.flap[i, 3] * down
         lift, drag, turning = section(craft.row[i], alpha, flap)
         turning += craft.flap_moment[i] * craft.row[i, SLOPE] * flap * (1.0 if turning == craft.row[i, MOMENT] else 0.5)
@@ -171,17 +183,18 @@ def loads(
         pressure = 0.5 * craft.density * speed * speed * craft.strip_area[i]
         s, c = math.sin(alpha), math.cos(alpha)
         on_up, on_ahead = pressure * (lift * c + drag * s), pressure * (lift * s - drag * c)
-        fx = on_up * craft.up[i, 0] + on_ahead * craft.ahead[i, 0]
-        fy = on_up * craft.up[i, 1] + on_ahead * craft.ahead[i, 1]
-        fz = on_up * craft.up[i, 2] + on_ahead * craft.ahead[i, 2]
+        fx = on_up * craft.up[0, i] + on_ahead * craft.ahead[0, i]
+        fy = on_up * craft.up[1, i] + on_ahead * craft.ahead[1, i]
+        fz = on_up * craft.up[2, i] + on_ahead * craft.ahead[2, i]
         f0 += fx
         f1 += fy
         f2 += fz
         about = pressure * turning * craft.strip_chord[i]
-        about -= craft.density * speed * bend[i] * craft.strip_area[i] / craft.strip_chord[i] * forwardness
-        m0 += y * fz - z * fy + about * craft.along[i, 0]
-        m1 += z * fx - x * fz + about * craft.along[i, 1]
-        m2 += x * fy - y * fx + about * craft.along[i, 2]
+        about -= craft.density * speed * washed[n + i] * craft.strip_width[i] * forwardness
+        x, y, z = craft.place[0, i], craft.place[1, i], craft.place[2, i]
+        m0 += y * fz - z * fy + about * craft.along[0, i]
+        m1 += z * fx - x * fz + about * craft.along[1, i]
+        m2 += x * fy - y * fx + about * craft.along[2, i]
     force[0] += f0
     force[1] += f1
     force[2] += f2
@@ -191,7 +204,7 @@ def loads(
     _bodies(craft, u0, v0, w0, p, q, r, force, moment)
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def _bodies(
     craft: Craft, u0: float, v0: float, w0: float, p: float, q: float, r: float, force: Array, moment: Array
 ) -> None:
@@ -217,7 +230,7 @@ def _bodies(
     force[2] -= drag * w0
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def derivative(craft: Craft, state: Array, force: Array, moment: Array, out: Array) -> None:
     """Write the rate of change of a state (13,) under a force and moment about the balance point, gravity added.
 
@@ -245,7 +258,7 @@ def derivative(craft: Craft, state: Array, force: Array, moment: Array, out: Arr
         out[10 + i] = craft.inverse[i, 0] * mx + craft.inverse[i, 1] * my + craft.inverse[i, 2] * mz
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def air_in_body(state: Array, wind: Array, out: Array) -> None:
     """Write a velocity of the air, earth axes [m/s], in body axes; its rolling [rad/s] stays. ``wind``, ``out`` (4,)."""
     out[3] = wind[3]
@@ -255,30 +268,28 @@ def air_in_body(state: Array, wind: Array, out: Array) -> None:
     out[2] = 2 * (b * d + a * c) * wind[0] + 2 * (c * d - a * b) * wind[1] + (a * a - b * b - c * c + d * d) * wind[2]
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def settle(craft: Craft, circulation: Array, wanted: Array, share: float) -> float:
     """Move the circulation a share of the way to where it settles; return the largest move. [m2/s]
 
     ``quicken`` holds one step of Newton's method for attached flow. Derived here.
     """
     n = circulation.shape[0]
-    missing = np.empty(n)
-    for i in range(n):
-        missing[i] = wanted[i] - circulation[i]
-    most = 0.0
     moves = np.zeros(n)
+    most = 0.0
     for j in range(n):
+        missing = wanted[j] - circulation[j]
         for i in range(n):
-            moves[i] += craft.quicken[j, i] * missing[j]
+            moves[i] += craft.quicken[j, i] * missing
     for i in range(n):
         circulation[i] += share * moves[i]
         most = max(most, abs(moves[i]))
     return most
 
 
-@numba.njit(cache=True)
-def trail(craft: Craft, circulation: Array, late: Array, speed: float) -> None:
-    """Let what lies behind feel the circulation after the time its wake takes. ``speed`` [m/s]. Derived here."""
-    lag = min(STEP_S * speed / craft.tail_arm, 1.0)
+@numba.njit(cache=True, error_model="numpy")
+def trail(craft: Craft, circulation: Array, late: Array, distance: float) -> None:
+    """Let what lies behind feel the circulation after the time its wake takes. ``distance`` flown in the step [m]. Derived here."""
+    lag = min(distance / craft.tail_arm, 1.0)
     for i in range(circulation.shape[0]):
         late[i] += lag * (circulation[i] - late[i])

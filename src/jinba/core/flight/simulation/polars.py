@@ -69,7 +69,7 @@ def at_reynolds(peaks: tuple[float, ...], reynolds: float) -> float:
     return found * (0.8 if reynolds < 3e4 else 1.0)
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def section(row: np.ndarray, alpha: float, flap: float) -> tuple[float, float, float]:
     """Return lift, drag and moment coefficient of a section at an incidence and a shift by its flap [rad].
 

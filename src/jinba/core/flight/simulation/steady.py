@@ -31,7 +31,7 @@ class Steady:
     found: bool
 
 
-@numba.njit(cache=True)
+@numba.njit(cache=True, error_model="numpy")
 def settled_loads(
     craft: Craft, state: Array, surfaces: Array, throttle: float, circulation: Array
 ) -> tuple[Array, Array]:
@@ -55,7 +55,7 @@ def settled_loads(
             moment,
             wanted,
         )
-        if settle(craft, circulation, wanted, 0.6) < 1e-10:
+        if settle(craft, circulation, wanted, 0.85) < 1e-10:
             break
     return force, moment
 
@@ -64,6 +64,11 @@ def flying(
     *, speed_mps: float, alpha: float, beta: float = 0.0, bank: float = 0.0, path: float = 0.0, inverted: bool = False
 ) -> Array:
     """Return the state (13,) of straight flight at angles [rad] and an airspeed. Derived here."""
+    return np.asarray(_flying(speed_mps, alpha, beta, bank, path, inverted))
+
+
+@numba.njit(cache=True, error_model="numpy")
+def _flying(speed_mps: float, alpha: float, beta: float, bank: float, path: float, inverted: bool) -> Array:
     state = np.zeros(STATES)
     state[2] = -100.0
     state[3] = speed_mps * math.cos(alpha) * math.cos(beta)
@@ -76,6 +81,29 @@ def flying(
     state[8] = math.cos(roll / 2) * math.sin(pitch / 2)
     state[9] = -math.sin(roll / 2) * math.sin(pitch / 2)
     return state
+
+
+@numba.njit(cache=True, error_model="numpy")
+def _unbalanced(
+    craft: Craft, z: Array, speed_mps: float, surfaces: Array, throttle: float, inverted: bool, circulation: Array
+) -> Array:
+    """Return what is left to balance (6,): accelerations over that of gravity, moments over weight and span or chord.
+
+    ``z`` (6,): incidence, sideslip, bank, pitch and roll control [rad], and the path [rad] with a ``throttle`` of 0 or more, else
+    the throttle of level flight. ``surfaces`` (4,) rudder and flaps are taken from [rad]. Derived here.
+    """
+    path = z[5] if throttle >= 0.0 else 0.0
+    power = throttle if throttle >= 0.0 else z[5]
+    state = _flying(speed_mps, z[0], z[1], z[2], path, inverted)
+    surfaces[0], surfaces[1] = z[3], z[4]
+    force, moment = settled_loads(craft, state, surfaces, power, circulation)
+    rate, left = np.zeros(STATES), np.zeros(6)
+    derivative(craft, state, force, moment, rate)
+    left[:3] = rate[3:6] / GRAVITY
+    weight = craft.mass * GRAVITY
+    left[3], left[4], left[5] = moment[0] / craft.span, moment[1] / craft.chord, moment[2] / craft.span
+    left[3:] /= weight
+    return left
 
 
 def steady(
@@ -93,24 +121,16 @@ def steady(
     sideslip, bank, pitch and roll control, and throttle or path. References: e.g. Stevens and Lewis, 2003, sec. 3.6 (from
     memory).
     """
-    circulation = np.zeros(len(craft.place))
+    circulation = np.zeros(len(craft.row))
     weight = craft.mass * GRAVITY
     lift = weight / (0.5 * craft.density * speed_mps**2 * craft.area)
     has_motor = len(craft.prop_static) > 0
 
+    surfaces = np.array([0.0, 0.0, rudder_rad, flap_rad])
+    given = -1.0 if throttle is None and has_motor else float(throttle or 0.0)
+
     def residual(z: Array) -> Array:
-        alpha, beta, bank, pitch, roll, last = z
-        path = last if throttle is not None or not has_motor else 0.0
-        power = throttle if throttle is not None else last if has_motor else 0.0
-        state = flying(speed_mps=speed_mps, alpha=alpha, beta=beta, bank=bank, path=path, inverted=inverted)
-        force, moment = settled_loads(
-            craft, state, np.array([pitch, roll, rudder_rad, flap_rad]), float(power or 0.0), circulation
-        )
-        rate = np.zeros(STATES)
-        derivative(craft, state, force, moment, rate)
-        return np.concatenate(
-            [rate[3:6] / GRAVITY, moment / (weight * np.array([craft.span, craft.chord, craft.span]))]
-        )
+        return np.asarray(_unbalanced(craft, z, speed_mps, surfaces, given, inverted, circulation))
 
     sign = -1.0 if inverted else 1.0
     best = None
