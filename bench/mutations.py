@@ -115,7 +115,9 @@ _SOLVERS = ("_STEPS",)
 
 def _computes(tree: ast.Module, node: ast.AST) -> bool:
     """Whether a node stands where something is computed: not in a range check's bound, not among a solver's own numbers."""
-    left = [p for p in ast.walk(tree) if isinstance(p, ast.Call) and getattr(p.func, "id", "") == "check_range"]
+    left: list[ast.AST] = [
+        p for p in ast.walk(tree) if isinstance(p, ast.Call) and getattr(p.func, "id", "") == "check_range"
+    ]
     left += [p for p in tree.body if isinstance(p, ast.Assign) and getattr(p.targets[0], "id", "") in _SOLVERS]
     return hasattr(node, "lineno") and not any(x is node for part in left for x in ast.walk(part))
 

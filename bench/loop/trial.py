@@ -10,6 +10,7 @@ from bench.loop.fleet import Case
 from bench.loop.folk import by_hand
 from bench.loop.judge import State, judged, moment_at_no_lift
 from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.incident import as_new_since
 from jinba.core.cards.model import Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE, difference
 from jinba.core.configuration import Configuration
@@ -24,7 +25,7 @@ from jinba.core.flight.simulation.craft import craft_of
 from jinba.core.flight.workshop import Blunders, Hands, carried_out, flown_with, pack_elsewhere
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
-from jinba.core.plan.programme import programme
+from jinba.core.plan.programme import Since, programme
 
 CAP = 8
 GOOD_CARDS = (
@@ -87,8 +88,9 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
     log: list[LoggedSortie] = []
     results: dict[str, Outcome] = {c.id: Outcome.PASSED for c in CARDS.values() if c.phase is not Phase.FLIGHT}
     stale: set[str] = set()
+    new_since: int | None = None
     for sortie in range(1, cap + 1):
-        cards = _cards(method, bench, results, stale, sortie, out.asked, seen_in(tuple(log), bench))
+        cards = _cards(method, bench, results, stale, sortie, out.asked, seen_in(tuple(log), bench), new_since)
         out.cards.append(cards)
         flown = fly_sortie(
             pack_elsewhere(truth, rng, blunders),
@@ -102,6 +104,9 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
         results |= {r.card_id: r.outcome for r in flown.records}
         stale -= {r.card_id for r in flown.records}
         log.append(LoggedSortie(bench, flown.records))
+        if as_new_since(flown.records):
+            # Repaired and flown as a new one: what was flown before is flown again.
+            new_since, results = sortie, {k: o for k, o in results.items() if o is not Outcome.DONE}
         before = as_flown(bench, trims_at_landing(log[-1]))
         truth = flown_with(truth, bench, before)
         after = _reworked(method, bench, tuple(log), truth, out)
@@ -124,6 +129,7 @@ def _cards(
     sortie: int,
     asked: tuple[tuple[str, ...], ...],
     seen: Seen,
+    new_since: int | None,
 ) -> tuple[str, ...]:
     if not method.planned:
         wanted = GOOD_CARDS[min(sortie, len(GOOD_CARDS)) - 1]
@@ -143,6 +149,7 @@ def _cards(
             fresh=fresh,
             asked=asked,
             seen=seen,
+            since=Since(flown=None if new_since is None else sortie - 1 - new_since),
         ).flight
     return tuple(c for c in cards if c not in method.without)
 

@@ -172,7 +172,7 @@ def walk(client: TestClient, n: int, same: bool, model_id: str, way: str, minute
 
 
 def gate(note: str = "") -> dict[str, Any]:
-    return {"card_id": "G7", "outcome": "passed", "readings": [], "note": note}
+    return {"card_id": "G7", "outcome": "passed", "readings": [{"key": "site", "choice": "yes"}], "note": note}
 
 
 @race("POST /models/{model_id}/ground-cards")
@@ -216,7 +216,10 @@ def a_record(client, n, same):
     expect_one_or_all(post_all(client, url, bodies), n, same, 200)
     assert post_all(client, url, [{"id": new_id(), "record": lift_off("rises")} for _ in range(n)]) == {200: n}
     assert len(ok(client.get(f"{V1}/sorties/{sortie_id}"))["log"]) == n + 1
-    elsewhere = {"id": bodies[0]["id"], "record": {"card_id": "G7", "outcome": "passed"}}
+    elsewhere = {
+        "id": bodies[0]["id"],
+        "record": {"card_id": "G7", "outcome": "passed", "readings": [{"key": "site", "choice": "yes"}]},
+    }
     assert client.post(f"{MODEL}/ground-cards", json=elsewhere).status_code == 409, "an id names one thing only"
 
 

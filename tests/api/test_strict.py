@@ -13,7 +13,7 @@ from tests.api.steps import V1, new_id, ok
 from tests.states import TARN, TARN_ORDER, TARN_SORTIE
 
 MODEL = f"/models/{TARN}"
-RECORD = {"card_id": "G7", "outcome": "passed"}
+RECORD = {"card_id": "G7", "outcome": "passed", "readings": [{"key": "site", "choice": "yes"}]}
 
 
 def bodies(client) -> dict[str, Any]:

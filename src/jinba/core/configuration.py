@@ -16,6 +16,7 @@ from jinba.core.controls.surface_control import Control
 from jinba.core.controls.travel import ruler_m
 from jinba.core.declare import (
     OPENS_NOTHING,
+    CameOrWent,
     Change,
     Count,
     Kelvin,
@@ -171,6 +172,15 @@ def _across_words(before: Configuration, after: Configuration) -> str:
     return f"balance read {a_length(abs(shift) / 1000)} further {'right' if shift > 0 else 'left'}"
 
 
+_DESCRIBED = Opens(
+    Change.CONTROLS,
+    lambda _, after: (
+        "controls described for the first time" if after.controls is not None else "controls no longer described"
+    ),
+)
+"""Directions, throws and fail-safe that were checked before anybody wrote them down were checked against nothing."""
+
+
 @dataclass(frozen=True, slots=True)
 class Configuration:
     """Everything about a model that a change can touch. Stations aft of the datum, SI units.
@@ -202,7 +212,7 @@ class Configuration:
     swung: Annotated[SwungInertia | None, OPENS_NOTHING, Sister.ANEW] = None
     order: Annotated[BenchOrder | None, OPENS_NOTHING, Sister.ANEW] = None
     site_temperature_k: Annotated[Kelvin | None, OPENS_NOTHING, Sister.INHERITS] = None
-    controls: Annotated[ControlSetup | None, OPENS_NOTHING, Sister.INHERITS] = None
+    controls: Annotated[ControlSetup | None, CameOrWent(_DESCRIBED), OPENS_NOTHING, Sister.INHERITS] = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)

@@ -34,6 +34,7 @@ class Change(StrEnum):
     FAIL_SAFE = "fail_safe"
     STABILISER = "stabiliser"
     GAINS = "gains"
+    CONTROLS = "controls"
 
 
 class Unit:
@@ -96,6 +97,13 @@ class Keyed:
 
     def __init__(self, by: str, *, counts: str = "", came_or_went: Opens | None = None) -> None:
         self.by, self.counts, self.came_or_went = by, counts, came_or_went
+
+
+class CameOrWent:
+    """What it is when a record comes where there was none, or goes: a change of everything it says."""
+
+    def __init__(self, opens: Opens) -> None:
+        self.opens = opens
 
 
 class Sister(Enum):

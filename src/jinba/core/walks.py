@@ -9,6 +9,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.surface_control import Control
 from jinba.core.declare import (
     OPENS_NOTHING,
+    CameOrWent,
     Change,
     Keyed,
     Opens,
@@ -146,6 +147,9 @@ def _compare(before: Any, after: Any, place: str, inherited: _Said | None, said:
         a, b = getattr(before, field.name), getattr(after, field.name)
         opens, here = mark(marks, Opens), f"{place}.{field.name}"
         own = inherited if opens is None else _Said(place, here, opens, before, after)
+        fitted = mark(marks, CameOrWent)
+        if fitted is not None and (a is None) != (b is None):
+            own = _Said(place, here, fitted.opens, before, after)
         keyed = mark(marks, Keyed)
         if keyed is not None:
             _compare_keyed(a, b, keyed, here, said)

@@ -8,6 +8,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from jinba.core.cards.incident import INCIDENT, in_words
 from jinba.core.diagnose.causes import Cause
 from jinba.core.diagnose.estimate import headline
 from jinba.core.diagnose.score import PredictionScore
@@ -57,6 +58,7 @@ def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
     if not every:
         raise RefusedError(f"Sortie {sortie.number} is not computed yet. Stop the program and run ./jinba recompute.")
     row = every[-1]
+    counted = get_sortie(session, sortie_id).counted
     found = read_stored(session, {sortie_id: row})[sortie_id]
     return Debrief(
         sortie_number=sortie.number,
@@ -71,9 +73,8 @@ def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
             Models(session).get(sortie.model_id).name,
             found.after,
             data_count=found.data_count,
-            broken_off=tuple(
-                c.record.card_id for c in get_sortie(session, sortie_id).counted if c.record.outcome in ENDED_BADLY
-            ),
+            broken_off=tuple(c.record.card_id for c in counted if c.record.outcome in ENDED_BADLY),
+            happened=tuple(in_words(c.record) for c in counted if c.record.card_id == INCIDENT),
         ),
         earlier=tuple(Earlier(e.method, e.created_at, margin_of(session, e)) for e in every[:-1]),
     )

@@ -8,7 +8,8 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from jinba.core.cards.log import newest
+from jinba.core.cards.incident import INCIDENT, Incident, incident_of
+from jinba.core.cards.log import newest, said
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.correct.compose import as_flown
@@ -61,7 +62,14 @@ def history(session: Session, model_id: uuid.UUID) -> History:
         last_flight=last,
         belief=present_belief(session, model, landed[-1].id if landed else None, current.setup_hash),
         order=_order(session, Orders(session).newest(model_id), facts, configurations),
+        incidents=_incidents(session, model_id),
     )
+
+
+def _incidents(session: Session, model_id: uuid.UUID) -> tuple[Incident, ...]:
+    entries = said(entries_of(session, Log(session).of_card(model_id, INCIDENT)))
+    found = (incident_of(e.record, epoch=e.epoch, order=e.order) for e in entries)
+    return tuple(sorted(found, key=lambda i: (i.epoch, i.order)))
 
 
 def _stand_in(model: ModelRow) -> Twin | None:

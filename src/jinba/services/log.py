@@ -10,7 +10,8 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from jinba.core.cards.log import Counted, Entry, of_sortie
+from jinba.core.cards.incident import INCIDENT
+from jinba.core.cards.log import Counted, Entry, of_sortie, said
 from jinba.core.cards.model import CardRecord, Conditions, Confidence, GearState, Outcome, Reading
 from jinba.core.controls.switches import FlightMode
 from jinba.core.diagnose.sorties import LoggedSortie
@@ -245,7 +246,9 @@ def sortie_logs(session: Session, model_id: uuid.UUID) -> list[SortieLog]:
         entries = by_sortie.get(s.id, [])
         replaced = {e.replaces for e in entries}
         counted = of_sortie(entries)
-        logged = LoggedSortie(setups[s.setup_hash], tuple(c.record for c in counted))
+        happened = said(e for e in on_ground.get(s.number, []) if e.record.card_id == INCIDENT)
+        records = (*(c.record for c in counted), *(e.record for e in happened))
+        logged = LoggedSortie(setups[s.setup_hash], records)
         looked = (*(e for e in entries if e.id not in replaced), *on_ground.get(s.number, []))
         ids = tuple(f"{c.entry.id}:{len(c.rivals)}" for c in counted)
         found.append(

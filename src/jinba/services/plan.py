@@ -42,6 +42,7 @@ def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Program
         fresh=known.fresh,
         asked=_asked(known),
         seen=known.seen,
+        since=known.since,
     )
     return plan, verdict
 
@@ -195,6 +196,7 @@ def _check_plan(known: History, card_ids: tuple[str, ...], wind: Wind | None) ->
         results=known.results,
         stale=known.stale,
         seen=known.seen,
+        since=known.since,
     )
     if reason is not None:
         raise RefusedError(reason)

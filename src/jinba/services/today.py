@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.cards.incident import Incident
 from jinba.core.configuration import Configuration
 from jinba.core.declare import Change
 from jinba.core.diagnose.estimate import headline, worst_tendency
@@ -75,11 +76,15 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
             f"Fly sortie {sortie.number}",
             "fly",
         )
+    if known.unmended is not None:
+        return "plan", f"{name}: {_happened(known, known.unmended)}", "Go over it, card by card", "plan"
     if known.last_flight is not None and known.decided is None:
         last = known.last_flight.sortie
         if worst is None:
             flight = known.last_flight
-            said = headline(name, flight.after, data_count=flight.data_count, broken_off=known.broken_off)
+            said = headline(
+                name, flight.after, data_count=flight.data_count, broken_off=known.broken_off, happened=known.happened
+            )
             return "debrief", f"Sortie {last.number} has landed. {said}", "Read the debrief", "debrief"
         return "rework", f"{name}: {worst.verdict}. What to change is computed.", "Decide the rework", "rework"
     if known.open_work is not None:
@@ -96,6 +101,13 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
     if stopped:
         return "plan", f"{name} is not ready for sortie {number}. {stopped[0].words}", f"Plan sortie {number}", "plan"
     return "plan", f"{name} is ready for sortie {number}.", f"Plan sortie {number}", "plan"
+
+
+def _happened(known: History, incident: Incident) -> str:
+    """Return what happened and what has to be gone over before the next take-off."""
+    where = f"sortie {incident.sortie}" if incident.sortie else "the bench"
+    opened = sorted(incident.opens & known.since.opened)
+    return f"{incident.words} ({where}). Repair what is damaged, then go over {', '.join(opened)}."
 
 
 _PARTS = {

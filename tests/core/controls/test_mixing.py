@@ -10,10 +10,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jinba.core.controls.deflections import command_for_throw, deflected, mean_throw_rad, stick_commands
+from jinba.core.controls.deflections import (
+    command_for_throw,
+    deflected,
+    mean_throw_rad,
+    stick_commands,
+    surface_deflection,
+)
 from jinba.core.controls.fitting import Command, ControlRole, Fitting
 from jinba.core.controls.hinge_moment import hinge_moment_nm
-from jinba.core.controls.linkage import motion
+from jinba.core.controls.linkage import Linkage, motion
 from jinba.core.controls.mixing import Mix, Weights, mixed_commands, motor_outputs, saturation_map, servo_output
 from jinba.core.controls.pulses import pulse_of_count, pulse_of_share, share_of_pulse
 from jinba.core.controls.setup import ControlSetup, starting_setup
@@ -260,3 +266,21 @@ def test_nose_left_speeds_the_right_motor_up_and_slows_the_left_one():
     assert (left[0], right[0]) == pytest.approx((0.4, 0.6))
     left, right = motor_outputs(np.array([0.5]), np.array([-0.4]), share=0.5)
     assert (left[0], right[0]) == pytest.approx((0.6, 0.4))
+
+
+def test_a_rate_may_give_less_one_way_than_the_other():
+    """First for up and right, second for down and left: each side of the stick has its own end."""
+    step = RateStep("low", 0.8, 0.4)
+    assert [float(step.command(x)) for x in (1.0, 0.5, 0.0, -0.5, -1.0)] == pytest.approx([0.8, 0.4, 0.0, -0.2, -0.4])
+
+
+def test_where_the_rod_binds_the_surface_stays_as_far_as_it_came_each_way():
+    """A short rod on a long arm: full command asks for more than it can reach, one way or both."""
+    bound = replace(LEFT, linkage=Linkage(arm_m=0.020, horn_m=0.009, distance_m=0.060, arm_up=True, horn_up=True))
+    reached = surface_deflection(bound, np.linspace(-1.4, 1.4, 57))
+    assert np.isfinite(reached).all()
+    assert reached[0] < -0.1
+    assert reached[-1] > 0.1
+    free = ~np.isnan(motion(bound.linkage, np.linspace(-1.4, 1.4, 57) * bound.servo.rad_per_us * 500.0).deflection_rad)
+    assert not free.all(), "this one does bind"
+    assert np.abs(np.diff(reached)).max() < 0.35, "no jump where it binds"

@@ -10,6 +10,7 @@ import pytest
 from jinba.core.configuration import balance_of
 from jinba.core.controls.stabiliser import Device, Stabiliser
 from jinba.core.correct.actions import ActionKind
+from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.compose import as_flown, compose
 from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
 from jinba.core.correct.trims import needed_rest_rad, set_trims
@@ -205,3 +206,29 @@ def test_a_controller_is_left_no_click_at_all(clicks):
     after, actions = set_trims(c, knowing(), Trims(needed, trimmed(c).aileron_rad, trimmed(c).rudder_rad), ALL_SEEN)
     assert after.elevator.clicks == 0
     assert any(a.kind is ActionKind.ELEVATOR for a in actions) is (clicks != 0)
+
+
+@pytest.mark.parametrize("key", ["low_wing", "twin_boom_pusher"])
+def test_washers_go_behind_the_motor_that_is_there(key):
+    c = with_margin(model(key), 0.09)
+    for aside_m, said in ((0.0, "Tilt the motor:"), (0.2, "Tilt every motor:")):
+        motor = replace(c.airframe.motor, y_m=aside_m, z_m=c.airframe.motor.z_m + 0.08)
+        off_line = replace(c, airframe=replace(c.airframe, motor=motor))
+        _, order = correct_thrust_line(off_line, knowing(), trimmed(off_line), ALL_SEEN)
+        assert order is not None
+        assert said in order.words
+
+
+@pytest.mark.parametrize(("span_m", "piece_g"), [(1.5, 5), (0.8, 1)])
+def test_lead_comes_in_pieces_that_a_kitchen_scale_shows(span_m, piece_g):
+    """Five grams on a model of more than a kilogram, one on a lighter one: common practice, no source."""
+    c = with_margin(model(span_m=span_m), 0.09)
+    assert (balance_of(c).mass.mass_kg > 1.0) is (piece_g == 5)
+    bare = replace(c, items=tuple(replace(i, bay_m=(i.x_m, i.x_m)) if i is c.battery else i for i in c.items))
+    masses = []
+    for off in (-0.10, -0.105, -0.11, -0.115):
+        found = correct_balance(bare, knowing(STATIC_MARGIN=off), ALL_SEEN)
+        masses += [round(1000.0 * i.mass_kg, 6) for i in found.configuration.items if i.kind is ItemKind.BALLAST]
+    assert len(masses) == 4
+    assert all(m % piece_g == 0.0 for m in masses)
+    assert {m % 5 for m in masses} != {0.0} or piece_g == 5

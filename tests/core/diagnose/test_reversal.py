@@ -13,6 +13,7 @@ from jinba.core.diagnose.sorties import LoggedSortie
 from jinba.core.diagnose.wandering import wandering_trim
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis, Response
+from jinba.core.spoken import spoken
 from tests.builders import model
 
 OLD = model()
@@ -86,3 +87,21 @@ def test_a_reversal_says_how_much_more_or_less_with_the_scatter_of_three_flights
         # Nose up is the elevator's negative way.
         assert row.effect == pytest.approx(-clicks)
         assert f" {word} with the change" in row.words
+
+
+def test_a_word_counts_as_the_middle_of_its_class():
+    """Nose rises: 1.5 to 6 degrees a second, so 3.75; the change that makes it hold takes all of that away."""
+
+    def felt(setting, word):
+        rated = CardRecord("F28", Outcome.DONE, (Reading("go_round", choice=word),))
+        return LoggedSortie(setting, (rated,))
+
+    rows = reversal(felt(OLD, "rises"), felt(NEW, "holds"), felt(OLD, "rises"), card_id="F28")
+    (row,) = [r for r in rows if r.before]
+    assert (row.before, row.again, row.changed) == pytest.approx((3.75, 3.75, 0.0))
+
+
+def test_a_surface_that_moved_says_where_it_rests_and_where_its_trim_says():
+    rests = OLD.ruler_mm(Axis.PITCH, OLD.elevator.resting_rad)
+    (found,) = wandering_trim(OLD, counted(mm=rests + 4.0))
+    assert f"rests {rests + 4.0:.1f} mm off fair after landing, its trim says {rests:.1f} mm" in spoken(found.words)

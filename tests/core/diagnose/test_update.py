@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Reading
 from jinba.core.diagnose.causes import cause_from, causes
 from jinba.core.diagnose.estimate import belief_before, estimate_of
@@ -263,3 +264,22 @@ def test_what_was_believed_before_a_flight_knows_nothing_of_it():
     found = estimate_of((one, one), said=())
     assert found.data_count == len(sortie_data(one))
     assert found.before == tendencies(c, after, resting_trims(c))
+
+
+def test_a_measured_twist_is_known_as_well_as_an_incidence_meter_reads():
+    """Two tips, each against its root: four readings and as much again for the chords between, over two: sigma root 2."""
+    told = prior_belief(static_margin_sigma=0.03, twist_rad=0.004)
+    assert told.sigma[P.TWIST] == pytest.approx(math.sqrt(2.0) * INCIDENCE_SIGMA_RAD, rel=1e-6)
+    assert told.sigma[P.TWIST] < 0.8 * prior_belief(static_margin_sigma=0.03).sigma[P.TWIST]
+
+
+def test_evidence_pulls_by_as_many_sigmas_as_the_mean_would_move_back():
+    """First order: C g = C (mean - prior)/sigma^2, in sigmas of what was believed before; for a cause it is positive either way."""
+    prior = prior_belief(static_margin_sigma=0.03)
+    for off in (0.05, -0.05):
+        data = (linear("yaw", {P.YAW_OFFSET: 1.0}, off, sigma=0.002, bias=1e-6),)
+        after = update(prior, data)
+        (evidence,) = causes(prior, data, after)[0].evidence
+        narrowed = (after.sigma[P.YAW_OFFSET] / prior.sigma[P.YAW_OFFSET]) ** 2
+        back = narrowed * abs(after.mean[P.YAW_OFFSET]) / prior.sigma[P.YAW_OFFSET]
+        assert evidence.pull == pytest.approx(back, rel=0.02)

@@ -199,3 +199,13 @@ def test_a_pack_moves_to_either_end_of_its_bay_and_not_beyond():
     beyond = arrange(aboard, Target((2.0 * 0.11 + 0.8 * 0.40) / 2.8, 0.0004))[0]
     assert beyond.positions_m["p"] == pytest.approx(0.30, abs=0.001)
     assert beyond.shortfall_m == pytest.approx(0.8 * 0.10 / 2.8 - 0.0004, abs=0.0005)
+
+
+@pytest.mark.parametrize("shift", [-0.004, 0.004])
+def test_what_may_move_both_ways_goes_the_way_the_balance_point_is_wanted(shift):
+    """Weight moved forward moves the balance point forward: moment over total mass, whichever way (by definition)."""
+    aboard = load(movable=(Movable("camera", 0.2, 0.0, -0.06, 0.06),))
+    now = recompute(aboard, Target(0.0), {}, "", ()).x_m
+    best = arrange(aboard, Target(now + shift, 0.0003))[0]
+    assert best.positions_m["camera"] == pytest.approx(shift * 2.2 / 0.2, abs=0.004)
+    assert best.x_m == pytest.approx(now + shift, abs=0.0004)

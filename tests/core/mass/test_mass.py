@@ -116,3 +116,13 @@ def test_a_raised_item_says_how_far_and_which_way(rise, words):
     pack = c.battery
     raised = replace(c, items=tuple(replace(i, z_m=i.z_m + rise) if i is pack else i for i in c.items))
     assert words in spoken(" ".join(changes(c, raised)[1]))
+
+
+@pytest.mark.parametrize(
+    ("aft", "words"), [(0.012, "Battery moved 12 mm aft"), (-0.030, "Battery moved 30 mm forward")]
+)
+def test_a_moved_item_says_how_far_and_which_way(aft, words):
+    c = model()
+    pack = c.battery
+    moved = replace(c, items=tuple(replace(i, x_m=i.x_m + aft, bay_m=None) if i is pack else i for i in c.items))
+    assert words in spoken(" ".join(changes(c, moved)[1]))

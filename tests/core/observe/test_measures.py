@@ -3,6 +3,7 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from jinba.core.cards.catalogue import CARDS, card
@@ -11,7 +12,7 @@ from jinba.core.errors import JinbaError, OutOfRangeError, UnknownKeyError
 from jinba.core.frames import Axis, Response
 from jinba.core.observe import predictions
 from jinba.core.observe.measures import MEASURES
-from jinba.core.observe.parameters import P
+from jinba.core.observe.parameters import COUNT, P
 from jinba.core.observe.path import release
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of
@@ -282,3 +283,15 @@ def test_seconds_to_twenty_degrees_are_read_in_degrees_a_second_of_the_flown_pat
     off = Moment(d, replace(t, elevator_rad=t.elevator_rad - 0.02))
     steady = predictions.pitch_rate_cruise(ZERO, off)
     assert 0.4 * steady < predictions.pitch_rate_left(ZERO, off, seconds=1.0) < 1.05 * steady
+
+
+def test_a_raised_nose_lets_the_thrust_carry_part_of_the_weight():
+    """T/W sin(alpha), alpha = (n C_L - C_L0)/a; none where the wing lifts all of it at no incidence. By definition."""
+    design = design_of(model())
+    s = situation(design, np.zeros(COUNT), speed_mps=0.6 * design.cruise_speed_mps)
+    weight = design.balance.mass.mass_kg * 9.80665
+    alpha = (s.lift - design.aero.cl_zero) / design.aero.lift_slope
+    assert alpha > 0.02
+    assert s.thrust_load(0.5 * weight, 1.0) == pytest.approx(0.5 * math.sin(alpha), rel=1e-6)
+    assert s.thrust_load(0.5 * weight, design.aero.cl_zero / s.lift) == pytest.approx(0.0, abs=1e-9)
+    assert s.thrust_load(0.5 * weight, 2.0) > s.thrust_load(0.5 * weight, 1.0)

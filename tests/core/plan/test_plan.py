@@ -86,7 +86,11 @@ def test_every_change_of_a_control_set_up_opens_what_it_touches():
         assert found.changes == {kind}, kind
         assert found.words, kind
         assert found.stale == STALE[kind]
-    assert not difference(c, before).changes, "writing a set-up down changes nothing on the model"
+    first = difference(c, before)
+    assert first.stale == STALE[Change.CONTROLS], (
+        "what was checked before anybody wrote it down was checked against nothing"
+    )
+    assert {"B4", "B5", "B6", "G1", "G2"} == first.stale
     proved = replace(
         setup, radio=replace(setup.radio, fail_safe=(replace(setup.radio.fail_safe[0], proved_on="today"),))
     )

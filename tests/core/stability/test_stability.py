@@ -12,6 +12,7 @@ from jinba.core.airframe.planform import planform_of
 from jinba.core.observe.situation import design_of
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.core.stability.aero import aero_model
+from jinba.core.stability.body import body_cm_alpha, body_width_m
 from jinba.core.stability.loads import solve_loads
 from jinba.core.stability.neutral_point import downwash_gradient, lift_slope_per_rad, tail_volume_neutral_point_m
 from jinba.core.stability.sections import flap_effectiveness
@@ -219,3 +220,19 @@ def test_up_elevon_at_the_stall_costs_lift():
 def test_a_model_with_wheels_and_gaps_drags_like_one(layout):
     """C_D0 of small propeller models is 0.03 to 0.07 (common practice, no source)."""
     assert 0.03 < aero_model(model(layout).airframe).cd_zero < 0.07
+
+
+def test_a_body_behind_its_wing_is_the_integral_of_what_the_downwash_leaves():
+    """(pi/2)/(S c) sum w^2 (1 - de/da) (x - trailing edge)/(tail - trailing edge) dx, by a fine trapezoid: Multhopp (from memory)."""
+    c = model()
+    wing, planform = c.airframe.wing, planform_of(c.airframe.wing)
+    trail = wing.x_m + wing.sections[0].chord_m
+    body = replace(c.airframe.body, nose_x_m=trail, length_m=0.5)
+    found = body_cm_alpha(
+        body, wing=wing, planform=planform, downwash_gradient=0.4, x_tail_m=trail + 0.4, cl_alpha_wing=4.5
+    )
+    x = np.linspace(0.0, 0.5, 4001)
+    width = np.array([body_width_m(body, f) for f in x / 0.5])
+    grows = np.minimum(x / 0.4, 1.0) * (1.0 - 0.4)
+    wanted = np.pi / 2.0 * np.trapezoid(width**2 * grows, x) / (planform.area_m2 * planform.mac_m)
+    assert found == pytest.approx(wanted, rel=2e-3)

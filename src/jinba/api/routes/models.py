@@ -12,6 +12,7 @@ from jinba.api.deps import DbDep, IfMatch, RequiredIfMatch, etag
 from jinba.api.schemas.models import (
     ArrangeRequest,
     BenchView,
+    IncidentLine,
     LogLine,
     LogRecord,
     ModelDetail,
@@ -30,7 +31,8 @@ from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
 from jinba.core.bench.controls import stopping_words
-from jinba.core.cards.catalogue import cards_for
+from jinba.core.cards.catalogue import CARDS, cards_for
+from jinba.core.cards.incident import INCIDENT
 from jinba.core.configuration import Configuration
 from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
@@ -81,6 +83,10 @@ def detail(known: History) -> ModelDetail:
         ],
         work_order=None if known.order is None else work_order_view(known.order),
         stale=sorted(known.stale),
+        incidents=[
+            IncidentLine(sortie=i.sortie, words=i.words, open=sorted(known.left_of(i))) for i in known.incidents
+        ],
+        incident_card=CARDS[INCIDENT],
         log_order=known.log_order,
     )
 

@@ -23,6 +23,7 @@ from jinba.api.schemas.models import (
 )
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import cards_for
+from jinba.core.cards.incident import INCIDENT
 from jinba.core.cards.model import Phase
 from jinba.core.correct.compose import Choices
 from jinba.formats.archive import LARGEST_BYTES
@@ -34,7 +35,7 @@ router = APIRouter(prefix="/api/v1", tags=["sorties"])
 
 def _view(sortie: fly.Sortie) -> SortieDetail:
     cards = cards_for(pitch_control_of(sortie.setup.airframe))
-    after = [c.id for c in cards.values() if c.phase is Phase.AFTER]
+    after = [c.id for c in cards.values() if c.phase is Phase.AFTER and c.id != INCIDENT]
     return SortieDetail(
         id=sortie.id,
         model_id=sortie.model_id,
@@ -50,6 +51,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         log=[LogLine.model_validate(e) for e in sortie.entries],
         log_order=sortie.seen,
         radio=sortie.radio,
+        incident=cards[INCIDENT],
         against=[Against(words=w, reason=r) for w, r in sortie.against],
     )
 

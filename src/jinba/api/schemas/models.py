@@ -175,6 +175,14 @@ class SortieSummary(BaseModel):
     landed_at: datetime | None
 
 
+class IncidentLine(BaseModel):
+    """Something that went wrong: the sortie it happened in or after (0 before any), in words, and the cards still open for it."""
+
+    sortie: int
+    words: str
+    open: list[str]
+
+
 class ModelDetail(BaseModel):
     """Everything a place of the loop needs to know of a model."""
 
@@ -195,6 +203,8 @@ class ModelDetail(BaseModel):
     work_order: WorkOrder | None
     stale: list[str]
     log_order: int
+    incidents: list[IncidentLine]
+    incident_card: Card
 
 
 class LogLine(BaseModel):
@@ -232,7 +242,7 @@ class SortieDetail(BaseModel):
     """A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
 
     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
-    what the next writer has seen. ``radio``: by card, what stood in the radio when the sortie began, in words.
+    what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list. ``radio``: by card, what stood in the radio when the sortie began, in words.
     """
 
     id: uuid.UUID
@@ -250,6 +260,7 @@ class SortieDetail(BaseModel):
     log_order: int
     radio: dict[str, str]
     against: list[Against]
+    incident: Card
 
 
 class Plan(BaseModel):

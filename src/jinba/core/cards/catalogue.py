@@ -5,13 +5,16 @@ from __future__ import annotations
 from jinba.core.cards.control_cards import CONTROL_CARDS
 from jinba.core.cards.flight_cards import FLIGHT_CARDS
 from jinba.core.cards.ground_cards import AFTER_CARDS, BENCH_CARDS, GROUND_CARDS, direction_card
+from jinba.core.cards.incident import INCIDENT_CARD
 from jinba.core.cards.model import Card
 from jinba.core.errors import UnknownKeyError
 from jinba.core.frames import PitchControl
 
 CATALOGUE_VERSION = "2026.1"
 
-CARDS: dict[str, Card] = {c.id: c for c in (*BENCH_CARDS, *GROUND_CARDS, *FLIGHT_CARDS, *CONTROL_CARDS, *AFTER_CARDS)}
+CARDS: dict[str, Card] = {
+    c.id: c for c in (*BENCH_CARDS, *GROUND_CARDS, *FLIGHT_CARDS, *CONTROL_CARDS, *AFTER_CARDS, INCIDENT_CARD)
+}
 
 
 def card(card_id: str) -> Card:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from jinba.core.cards.captures import passed
+from jinba.core.cards.incident import AFTER_REPAIR
 from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
 from jinba.core.frames import PitchControl, Response, words_for
 from jinba.core.spoken import a_length
@@ -67,6 +68,23 @@ BENCH_CARDS: tuple[Card, ...] = (
         ),
         cautions=(_PROP_OFF,),
         tells=f"{a_length(0.003)} off is already too much for a small surface.",
+    ),
+    Card(
+        "B3",
+        "Incidence, both sides",
+        "A wing glued back is a new wing.",
+        Phase.BENCH,
+        0,
+        (
+            "Model level on its stand.",
+            "Incidence at root and tip, left and right.",
+            "Tail against the wing, fin upright.",
+            "Enter what was read on the airframe sheet.",
+        ),
+        (passed("incidence", "Both sides read, alike, and entered"),),
+        cautions=(_PROP_OFF,),
+        abort_when="Half a degree between the sides: straighten it first.",
+        requires=AFTER_REPAIR,
     ),
     direction_card(PitchControl.TAIL),
     Card(

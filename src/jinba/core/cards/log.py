@@ -104,6 +104,11 @@ def newest(entries: Iterable[Entry]) -> dict[str, Counted]:
     return found
 
 
+def said(entries: Iterable[Entry]) -> tuple[Entry, ...]:
+    """Return everything that was said and not corrected since, in its place of the log: of incidents each one counts."""
+    return tuple(_alive(entries))
+
+
 def of_sortie(entries: Iterable[Entry]) -> tuple[Counted, ...]:
     """Return what counts of each card of one sortie, in the order in which the cards were first logged."""
     by_card: dict[str, list[Entry]] = {}

@@ -68,7 +68,8 @@ class Card:
 
     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
-    before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have one;
+    before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
+    one, "repair" or "incident", only after one;
     ``minutes`` it takes in the air.
     """
 
@@ -214,8 +215,24 @@ def check_record(card: Card, record: CardRecord) -> None:
             raise JinbaError(f"{capture.label} is said twice in one record: keep one of them.", key=reading.key)
         seen.add(reading.key)
         _check_reading(capture, reading)
-    if record.outcome is Outcome.DONE:
+    if record.outcome in (Outcome.DONE, Outcome.PASSED):
         _check_complete(card, record, seen)
+    if is_gate(card) and record.outcome in (Outcome.DONE, Outcome.PASSED):
+        _check_passed(card, record)
+
+
+def is_gate(card: Card) -> bool:
+    """Return whether a card is a gate: done on the bench or the ground before a sortie."""
+    return card.phase in (Phase.BENCH, Phase.GROUND)
+
+
+def outcome_of(card: Card, record: CardRecord) -> Outcome:
+    """Return how a card stands by its record: a gate that lacks an answer, or has a "no", is failed, whatever its record says."""
+    if not is_gate(card) or record.outcome not in (Outcome.DONE, Outcome.PASSED):
+        return record.outcome
+    asked = [c.key for c in card.captures if c.kind is CaptureKind.YES_NO]
+    answers = [r.choice if (r := record.reading(k)) is not None else None for k in asked]
+    return record.outcome if all(a == "yes" for a in answers) else Outcome.FAILED
 
 
 def _check_reading(capture: Capture, reading: Reading) -> None:
@@ -232,6 +249,16 @@ def _check_reading(capture: Capture, reading: Reading) -> None:
     if capture.directions and reading.number > 0 and reading.direction is None:
         ways = " or ".join(d.value for d in capture.directions)
         raise JinbaError(f"{capture.label}: say which way, {ways}.", key=reading.key)
+
+
+def _check_passed(card: Card, record: CardRecord) -> None:
+    """Refuse to close a gate on a "no": it is failed then, and stays open."""
+    answers = {c.key: record.reading(c.key) for c in card.captures if c.kind is CaptureKind.YES_NO}
+    denied = [card.capture(k).label for k, r in answers.items() if r is not None and r.choice != "yes"]
+    if denied:
+        raise JinbaError(
+            f"{card.id} is not passed: {'; '.join(denied)} was answered no. Log it as failed.", key=card.id
+        )
 
 
 def _check_complete(card: Card, record: CardRecord, given: set[str]) -> None:

@@ -30,6 +30,7 @@ STALE: dict[Change, frozenset[str]] = {
     Change.FAIL_SAFE: _some("G2"),
     Change.STABILISER: _some("B11", "F23", "F24", "F25"),
     Change.GAINS: _some("F25"),
+    Change.CONTROLS: _some("B4", "B5", "B6", "G1", "G2"),
     Change.POWER: _some("B1", "B7", "G1", "G2", "F2", "F3", "F5"),
     Change.AIRFRAME: _some("B1", "B2", "B7", *_FLIGHT),
     Change.EQUIPMENT: _some("B7", "F1", "F2", "F7", "F8"),

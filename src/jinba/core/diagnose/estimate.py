@@ -11,6 +11,7 @@ from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.shown import OWN_CARDS
 from jinba.core.diagnose.sorties import (
     LoggedSortie,
+    all_data,
     belief_after,
     carried,
     sortie_data,
@@ -61,7 +62,7 @@ def estimate_of(
     landed, rests, seen = trims_at_landing(last), trims_at_release(last), seen_in(sorties, setup)
     before = said or tendencies(setup, belief_before(sorties), rests)
     flown = tendencies(setup, belief, rests)
-    data = tuple(d for s in sorties for d in sortie_data(s))
+    data = all_data(sorties)
     return Estimate(
         method=METHOD_VERSION,
         belief=belief,
@@ -99,20 +100,29 @@ def worst_tendency(found: tuple[Tendency, ...]) -> Tendency | None:
     return max(out, key=distance) if out else None
 
 
-def headline(name: str, found: tuple[Tendency, ...], *, data_count: int, broken_off: tuple[str, ...] = ()) -> str:
+def headline(
+    name: str,
+    found: tuple[Tendency, ...],
+    *,
+    data_count: int,
+    broken_off: tuple[str, ...] = (),
+    happened: tuple[str, ...] = (),
+) -> str:
     """Return what a landed sortie means in one sentence; "where it should be" needs every behaviour seen in its band.
 
-    ``broken_off``: cards that were begun and not flown to their end; they are said first, and nothing is well beside them.
+    ``broken_off``: cards that were begun and not flown to their end, ``happened``: incidents in words; they are said first, and
+    nothing is well beside them.
     """
-    warning = f"{', '.join(broken_off)} broken off. " if broken_off else ""
+    warning = "".join(f"{words}. " for words in happened)
+    warning += f"{', '.join(broken_off)} broken off. " if broken_off else ""
     if data_count == 0:
-        then = "look at balance, trim and directions before the next take-off" if broken_off else "fly F2 and F3"
+        then = "look at balance, trim and directions before the next take-off" if warning else "fly F2 and F3"
         return f"{name}: {warning}Nothing was learned in this sortie: {then}."
     worst = worst_tendency(found)
     if worst is not None:
         return f"{name}: {warning}{worst.verdict}."
     left = [f"{t.name} ({' or '.join(c for c, _ in OWN_CARDS[t.key][:2])})" for t in found if not t.settled]
-    if not left and not broken_off:
+    if not left and not warning:
         return f"{name} is where it should be: every behaviour was seen in its band."
     more = f" and {len(left) - _NAMED} more" if len(left) > _NAMED else ""
     still = f" Not seen yet: {', '.join(left[:_NAMED])}{more}." if left else ""

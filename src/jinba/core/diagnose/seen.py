@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.incident import HIT, INCIDENT
 from jinba.core.cards.model import CardRecord, Outcome, Phase
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration
@@ -65,7 +66,7 @@ _RISING, _FALLING = ("rises", "rears"), ("sinks", "drops")
 
 def seen_of(logged: Iterable[Logged]) -> Seen:
     """Return what the newest records of the cards say together."""
-    flights = [r for r in logged if not r.stale and CARDS[r.record.card_id].phase is Phase.FLIGHT]
+    flights = [r for r in logged if not r.stale and _tells(r.record.card_id)]
     flights.sort(key=lambda r: -r.sortie)
     return Seen(
         cards=frozenset(r.record.card_id for r in flights if r.record.outcome is Outcome.DONE),
@@ -73,6 +74,10 @@ def seen_of(logged: Iterable[Logged]) -> Seen:
         tail_heavy=tuple((r.sortie, w) for r in flights if (w := _tail_heavy(r.record))),
         records=tuple(r.record for r in flights if r.record.outcome is not Outcome.SKIPPED),
     )
+
+
+def _tells(card_id: str) -> bool:
+    return card_id == INCIDENT or CARDS[card_id].phase is Phase.FLIGHT
 
 
 def seen_in(sorties: tuple[LoggedSortie, ...], present: Configuration) -> Seen:
@@ -111,6 +116,8 @@ def _nose_heavy(record: CardRecord) -> str:
 def _tail_heavy(record: CardRecord) -> str:
     """Return in words why a record speaks for a tail-heavy model, or forbids to think of a nose-heavy one; else empty."""
     card = record.card_id
+    if card == INCIDENT:
+        return _incident(record)
     if record.outcome in ENDED_BADLY and card in ("F1", "F2", "F28", "F29"):
         return f"{card} was broken off"
     if could_not(record):
@@ -128,6 +135,15 @@ def _tail_heavy(record: CardRecord) -> str:
     if card == "F14" and _held(record, "stick_held", Response.NOSE_UP) >= FORWARD_STICK:
         return "F14: inverted, it wants to be pulled"
     return ""
+
+
+def _incident(record: CardRecord) -> str:
+    """Return why an incident forbids to think of a nose-heavy model: it reared, or it was lost near the ground."""
+    if _chosen(record, "phase") == "standing":
+        return ""
+    if _chosen(record, "nose") in _RISING or _held(record, "stick_held", Response.NOSE_DOWN) >= FORWARD_STICK:
+        return f"{INCIDENT}: it reared, or stick was held forward"
+    return f"{INCIDENT}: it hit the ground" if _chosen(record, "ground") == HIT else ""
 
 
 def _chosen(record: CardRecord, key: str) -> str:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from jinba.core.cards.incident import as_new_since
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.observe.measures import Datum
 from jinba.core.observe.predictions import Moment
-from jinba.core.observe.readings import data_of, trims_after
+from jinba.core.observe.readings import data_of, seen_twice, trims_after
 from jinba.core.observe.situation import Trims, design_of, resting_trims
 
 
@@ -78,7 +79,8 @@ def sortie_data(sortie: LoggedSortie) -> tuple[Datum, ...]:
         if record.outcome is Outcome.SKIPPED:
             continue
         trims = trims_after(design, record, trims)
-        data += data_of(record, Moment(design, trims))
+        others = tuple(r for r in sortie.records if r is not record)
+        data += data_of(seen_twice(record, others), Moment(design, trims))
     return tuple(data)
 
 
@@ -94,5 +96,23 @@ def trims_at_landing(sortie: LoggedSortie) -> Trims:
 
 def belief_after(sorties: tuple[LoggedSortie, ...], *, configuration: Configuration) -> Belief:
     """Return the belief from all sorties; the prior is that of the configuration given (its jig reading, its geometry)."""
-    data = tuple(d for s in carried(sorties) for d in sortie_data(s))
-    return update(prior_of(design_of(configuration)), data)
+    return update(prior_of(design_of(configuration)), all_data(sorties))
+
+
+REPAIRED = 2.0
+"""How much less sure a reading is of a model that was repaired since: a glued wing is nearly a new one. Common practice, no source."""
+
+
+def all_data(sorties: tuple[LoggedSortie, ...]) -> tuple[Datum, ...]:
+    """Return the data of all sorties; what was seen before a model was repaired counts with its sigma doubled.
+
+    The sortie of the incident itself counts in full until the next one has landed: it is what there is to go by. Derived here.
+    """
+    broken = [i for i, s in enumerate(sorties) if as_new_since(s.records)]
+    last = len(sorties) - 1
+    found: list[Datum] = []
+    for i, sortie in enumerate(carried(sorties)):
+        repaired = any(i < j or (i == j and j < last) for j in broken)
+        data = sortie_data(sortie)
+        found += [replace(d, sigma=REPAIRED * d.sigma) for d in data] if repaired else data
+    return tuple(found)

@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.incident import Incident
 from jinba.core.cards.log import Counted
-from jinba.core.cards.model import Outcome
+from jinba.core.cards.model import Outcome, Phase, outcome_of
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
@@ -19,7 +21,10 @@ from jinba.core.diagnose.update import Belief
 from jinba.core.flight.simulation.spread import Twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
+from jinba.core.plan.programme import Since, not_on
 from jinba.core.said import Said
+
+FLIGHT_IDS = tuple(k for k, c in CARDS.items() if c.phase is Phase.FLIGHT)
 
 
 class SortieStatus(StrEnum):
@@ -118,8 +123,10 @@ class Standing:
 
     @property
     def outcome(self) -> Outcome:
-        """How the card that counts ended."""
-        return self.counted.record.outcome
+        """How the card that counts ended; a gate with a "no" or without an answer is not passed."""
+        record = self.counted.record
+        kind = CARDS.get(record.card_id)
+        return record.outcome if kind is None else outcome_of(kind, record)
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,6 +135,7 @@ class History:
 
     ``version`` rises with every change of the setup, undo and redo included; ``log_order`` is the newest entry of the log.
     ``belief``: of the present setup after all landed sorties, None before any. ``order``: the newest work order.
+    ``incidents``: everything that went wrong, in the order it happened.
     """
 
     model: Model
@@ -142,6 +150,7 @@ class History:
     last_flight: LastFlight | None
     belief: Belief | None
     order: WorkOrder | None
+    incidents: tuple[Incident, ...] = ()
 
     @property
     def configuration(self) -> ConfigurationLine:
@@ -184,7 +193,43 @@ class History:
     @property
     def seen(self) -> Seen:
         """What the newest record of each card says of the model as it stands."""
-        return seen_of(Logged(s.counted.record, s.counted.entry.epoch, s.stale) for s in self.standings.values())
+        again = self.since.opened
+        return seen_of(
+            Logged(s.counted.record, s.counted.entry.epoch, s.stale or (k in again and s.outcome not in ENDED_BADLY))
+            for k, s in self.standings.items()
+        )
+
+    @property
+    def since(self) -> Since:
+        """What incidents have re-opened and nobody has done since; how often the model has flown since it counts as new."""
+        opened = {c for i in self.incidents for c in self.left_of(i)}
+        new = [i for i in self.incidents if i.as_new]
+        opened |= {c for i in new for c in FLIGHT_IDS if c in self.standings and not self._done_since(c, i)}
+        flown = None if not new else sum(s.number > new[-1].sortie for s in self.landed)
+        return Since(frozenset(opened), flown)
+
+    def left_of(self, incident: Incident) -> frozenset[str]:
+        """Return the cards that an incident has opened and nobody has done since."""
+        there = (c for c in incident.opens if not not_on(CARDS[c], self.setup))
+        return frozenset(c for c in there if not self._done_since(c, incident))
+
+    def _done_since(self, card_id: str, incident: Incident) -> bool:
+        standing = self.standings.get(card_id)
+        if standing is None:
+            return False
+        entry = standing.counted.entry
+        return not incident.after(epoch=entry.epoch, order=entry.order)
+
+    @property
+    def happened(self) -> tuple[str, ...]:
+        """What went wrong in the last landed sortie, in words."""
+        number = 0 if self.last_flight is None else self.last_flight.sortie.number
+        return tuple(i.words for i in self.incidents if i.sortie == number and i.epoch % 2)
+
+    @property
+    def unmended(self) -> Incident | None:
+        """The newest incident of which a gate is still open, None when all were gone over."""
+        return next((i for i in reversed(self.incidents) if self.left_of(i)), None)
 
     @property
     def fresh(self) -> frozenset[str]:

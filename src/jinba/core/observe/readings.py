@@ -10,6 +10,7 @@ from functools import partial
 import numpy as np
 
 from jinba.core.cards import catalogue
+from jinba.core.cards.incident import INCIDENT
 from jinba.core.cards.model import CardRecord, Confidence, Reading
 from jinba.core.frames import Response, surface_sign
 from jinba.core.observe import predictions
@@ -55,6 +56,8 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
     alone" counts together with the way the nose went. Readings widen with doubt and from memory.
     """
     spread = _CONFIDENCE[record.confidence] * (_FROM_MEMORY if record.from_memory else 1.0)
+    if record.card_id == INCIDENT:
+        return tuple(_of_incident(record, moment, spread * _IN_A_SCARE))
     card = catalogue.card(record.card_id)
     alone = record.left_alone if card.proof_of_trim else None
     data = [] if alone is None else _alone(alone, record, moment, spread)
@@ -64,6 +67,59 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
         data += _numbers(record, moment, spread)
         data += _timings(record, moment, spread)
     return tuple(data)
+
+
+_IN_A_SCARE = 1.5
+"""How much wider what is seen while a model is being lost is known: common practice, no source."""
+
+_LIKE = {
+    ("take_off", "nose"): ("F1", "lift_off"),
+    ("climb", "nose"): ("F1", "lift_off"),
+    ("height", "nose"): ("F2", "left_over"),
+    ("take_off", "stick_held"): ("F1", "stick_held"),
+    ("climb", "stick_held"): ("F1", "stick_held"),
+    ("slow", "stick_held"): ("F7", "stick_held"),
+    ("landing", "stick_held"): ("F7", "stick_held"),
+    ("height", "dropped"): ("F8", "wing"),
+    ("slow", "dropped"): ("F8", "wing"),
+    ("landing", "dropped"): ("F8", "wing"),
+}
+"""Which measure what was seen in an incident is like, by where in the flight it was."""
+
+
+def seen_twice(record: CardRecord, others: tuple[CardRecord, ...]) -> CardRecord:
+    """Return an incident without what the card it belongs to has already said: nothing counts twice."""
+    if record.card_id != INCIDENT:
+        return record
+    phase = _choice(record, "phase")
+    said = {(o.card_id, r.key) for o in others for r in o.readings}
+    return replace(record, readings=tuple(r for r in record.readings if _LIKE.get((phase, r.key)) not in said))
+
+
+def _of_incident(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    """Return the data of an incident: the nose, the stick against it and a wing, as the card of that part of the flight has them."""
+    phase, data = _choice(record, "phase"), []
+    for reading in record.readings:
+        like = _LIKE.get((phase, reading.key))
+        if like is None:
+            continue
+        measure = MEASURES[like]
+        if reading.key == "nose" and reading.choice is not None and measure.scale is not None:
+            options = catalogue.card(INCIDENT).capture("nose").options
+            index = [o.key for o in options].index(reading.choice)
+            low, high = measure.scale.interval(index)
+            words = f"{INCIDENT}, {measure.words}: {options[index].words}"
+            data.append(_plain(measure, moment, low, high, spread, record, words))
+        elif reading.key == "stick_held":
+            data += _held(measure, reading, moment, spread, record, pull_positive=True)
+        elif reading.key == "dropped":
+            data += _dropped(measure, reading, moment, spread, record)
+    return data
+
+
+def _choice(record: CardRecord, key: str) -> str:
+    reading = record.reading(key)
+    return "" if reading is None or reading.choice is None else reading.choice
 
 
 _WIDER_WHERE_IT_ROSE = 1.5
@@ -122,13 +178,8 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     data = []
     for key, pull_positive in (("stick_held", record.card_id in ("F1", "F7")), ("stick_back", True)):
         reading, measure = record.reading(key), MEASURES.get((record.card_id, key))
-        if reading is None or measure is None or (reading.number is None and not reading.none):
-            continue
-        # The stick's sense is the surface's; "held back" counts positive where the measure says pull.
-        value = signed_number(reading) * (-1.0 if pull_positive else 1.0)
-        # Full stick is where the stick ends, not where the need ends.
-        low, high = (value, math.inf) if value >= 0.99 else (value, value)
-        data.append(_plain(measure, moment, low, high, spread, record, f"{measure.words}: {_stick_words(reading)}"))
+        if reading is not None and measure is not None:
+            data += _held(measure, reading, moment, spread, record, pull_positive=pull_positive)
     held = record.reading("clicks_full")
     if held is not None:
         count = signed_number(held)
@@ -148,11 +199,33 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
             )
         )
     wing = record.reading("wing")
-    if record.card_id == "F8" and wing is not None and wing.choice is not None:
-        # A dropped wing says its side and hardly its rate.
-        low, high = {"left": (-math.inf, -2.0), "none": (-8.0, 8.0), "right": (2.0, math.inf)}[wing.choice]
-        data.append(_plain(MEASURES["F8", "wing"], moment, low, high, spread, record, f"stall: {wing.choice} wing"))
+    if record.card_id == "F8" and wing is not None:
+        data += _dropped(MEASURES["F8", "wing"], wing, moment, spread, record)
     return data
+
+
+_FULL_STICK = 0.99
+
+
+def _held(
+    measure: Measure, reading: Reading, moment: Moment, spread: float, record: CardRecord, *, pull_positive: bool
+) -> list[Datum]:
+    if reading.number is None and not reading.none:
+        return []
+    # The stick's sense is the surface's; "held back" counts positive where the measure says pull.
+    value = signed_number(reading) * (-1.0 if pull_positive else 1.0)
+    # Full stick is where the stick ends, not where the need ends.
+    low = -math.inf if value <= -_FULL_STICK else value
+    high = math.inf if value >= _FULL_STICK else value
+    return [_plain(measure, moment, low, high, spread, record, f"{measure.words}: {_stick_words(reading)}")]
+
+
+def _dropped(measure: Measure, wing: Reading, moment: Moment, spread: float, record: CardRecord) -> list[Datum]:
+    if wing.choice is None:
+        return []
+    # A dropped wing says its side and hardly its rate.
+    low, high = {"left": (-math.inf, -2.0), "none": (-8.0, 8.0), "right": (2.0, math.inf)}[wing.choice]
+    return [_plain(measure, moment, low, high, spread, record, f"stall: {wing.choice} wing")]
 
 
 def _stick_words(reading: Reading) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.incident import AFTER_REPAIR, ONLY_THEN
 from jinba.core.cards.model import Card, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE
 from jinba.core.configuration import Configuration
@@ -48,6 +49,18 @@ class CardState(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
+class Since:
+    """What an incident has re-opened and nobody has done again since; ``flown``: sorties since one after which the model is to
+    be flown as new, None when there was none."""
+
+    opened: frozenset[str] = frozenset()
+    flown: int | None = None
+
+
+UNTOUCHED = Since()
+
+
+@dataclass(frozen=True, slots=True)
 class PlannedCard:
     """A card with its state, why it stands so, and whether it is proposed for the next sortie."""
 
@@ -80,6 +93,7 @@ def programme(
     fresh: frozenset[str] = frozenset(),
     asked: tuple[tuple[str, ...], ...] = (),
     seen: Seen = NOTHING,
+    since: Since = UNTOUCHED,
 ) -> Programme:
     """Return the programme for the next sortie.
 
@@ -91,13 +105,15 @@ def programme(
     sorties_flown : with this model. ``refused``: cards that the weather rules out.
     fresh : cards of every sortie that have been done since the last landing.
     seen : what the newest record of each card says of the model as it stands.
+    since : what an incident has re-opened, and how often it has flown since it was to be flown as new.
     asked : for each change that is held back, the cards of which one opens it, the better one first.
 
     The maiden holds first acquaintance only; F5, F8, F12, F13 from the second, inverted cards from the third and only for
     models flown inverted. Bold cards (risk 3 and more) at most two a sortie. Common practice, no source.
     """
     number = sorties_flown + 1
-    states = {c.id: _state(c, configuration, results, stale, number, fresh) for c in CARDS.values()}
+    stage = number if since.flown is None else since.flown + 1
+    states = {c.id: _state(c, configuration, results, stale, stage, fresh, since.opened) for c in CARDS.values()}
     flight = _pack(states, configuration, refused, asked, seen)
     planned = tuple(
         PlannedCard(
@@ -107,7 +123,10 @@ def programme(
     )
     gates = tuple(c.id for c in CARDS.values() if c.phase in (Phase.BENCH, Phase.GROUND) and _needed(states[c.id][0]))
     minutes = sum(CARDS[c].minutes for c in flight)
-    note = "A maiden holds first acquaintance only: no stalls, no dives." if number == 1 else ""
+    note = ""
+    if stage == 1:
+        what = "A maiden" if number == 1 else "The first flight after an incident is a maiden: it"
+        note = f"{what} holds first acquaintance only: no stalls, no dives."
     return Programme(number, planned, gates, flight, minutes, (1.0 - _RESERVE) * configuration.pack_minutes, note)
 
 
@@ -122,17 +141,22 @@ def _state(
     stale: frozenset[str],
     number: int,
     fresh: frozenset[str] = frozenset(),
+    opened: frozenset[str] = frozenset(),
 ) -> tuple[CardState, str]:
+    if card.requires in (AFTER_REPAIR, ONLY_THEN) and card.id not in opened and card.id not in results:
+        return CardState.NOT_FOR_THIS_MODEL, "only after an incident"
     if card.inverted and not c.flown_inverted:
         return CardState.NOT_FOR_THIS_MODEL, "not flown inverted"
     if card.powered and c.airframe.motor is None:
         return CardState.NOT_FOR_THIS_MODEL, "no motor"
-    missing = _missing(card, c)
+    missing = not_on(card, c)
     if missing:
         return CardState.NOT_FOR_THIS_MODEL, missing
     first = 2 if card.id in FROM_SECOND else 3 if card.id in FROM_THIRD else 1
     if number < first:
         return CardState.LATER, f"from sortie {first}"
+    if card.id in opened:
+        return CardState.OPEN, "the incident has re-opened it"
     outcome = results.get(card.id)
     if card.id in EVERY_SORTIE and card.id not in fresh:
         return CardState.OPEN, "each sortie anew"
@@ -145,7 +169,8 @@ def _state(
     return CardState.DONE, "done in this configuration"
 
 
-def _missing(card: Card, c: Configuration) -> str:
+def not_on(card: Card, c: Configuration) -> str:
+    """Return what a card asks for that the model does not have, empty when it has it. Derived here."""
     setup = c.controls
     if card.requires == "flap" and (setup is None or not setup.moving(Command.FLAP)):
         return "no flaps"
@@ -222,12 +247,14 @@ def refusal(
     results: Mapping[str, Outcome],
     stale: frozenset[str],
     seen: Seen = NOTHING,
+    since: Since = UNTOUCHED,
 ) -> str | None:
     """Return why a flying order is refused, or None.
 
     Take-off first, landing last, needs before the card or flown, nothing early, at most two bold cards and those only on a
     model that can be left alone.
     """
+    stage = sortie_number if since.flown is None else since.flown + 1
     if not order or order[0] != "F1":
         return "F1 comes first: it has to take off."
     if order[-1] != "F29":
@@ -238,13 +265,13 @@ def refusal(
         card = CARDS.get(card_id)
         if card is None or card.phase is not Phase.FLIGHT:
             return f"{card_id} is not a flight card."
-        state, reason = _state(card, configuration, {}, frozenset(), sortie_number)
+        state, reason = _state(card, configuration, {}, frozenset(), stage)
         if state in (CardState.LATER, CardState.NOT_FOR_THIS_MODEL):
             return f"{card_id} {card.title}: {reason}."
         late = [n for n in card.needs if n in order[i:]]
         if late:
             return f"{card_id} needs {late[0]} before it."
-    states = {c.id: _state(c, configuration, results, stale, sortie_number) for c in CARDS.values()}
+    states = {c.id: _state(c, configuration, results, stale, stage, opened=since.opened) for c in CARDS.values()}
     for i, card_id in enumerate(order):
         missing = [
             n

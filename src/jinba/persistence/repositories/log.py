@@ -39,6 +39,11 @@ class Log:
         query = self._entries().where(RecordRow.sortie_id == sortie_id).order_by(RecordRow.order)
         return self.session.execute(query).all()
 
+    def of_card(self, model_id: uuid.UUID, card_id: str) -> Sequence[Any]:
+        """Return every record of one card of a model in the order of the log."""
+        query = self._entries().where(RecordRow.model_id == model_id, RecordRow.card_id == card_id)
+        return self.session.execute(query.order_by(RecordRow.order)).all()
+
     def of_ids(self, record_ids: Iterable[uuid.UUID]) -> Sequence[Any]:
         """Return some records in the order of the log."""
         query = self._entries().where(RecordRow.id.in_(list(record_ids))).order_by(RecordRow.order)

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from jinba.core.configuration import Configuration
-from jinba.core.flight.piloting.person import Eyes
+from jinba.core.flight.piloting.person import PITCH_EDGES, Eyes
 from jinba.core.flight.simulation.craft import Craft
 from jinba.core.flight.simulation.gusts import STILL, gusts
 from jinba.core.flight.simulation.hands import (
@@ -60,6 +60,7 @@ class Aloft:
         self.stall_mps = stall_speed_mps(craft)
         self.cruise_mps = eyes.speed(real.cruise_speed_mps or cruise_factor * self.stall_mps)
         self.has_motor = len(craft.prop_static) > 0
+        self._last: tuple[Array, Hand] | None = None
         self._steady: dict[tuple[float, ...], Steady] = {}
 
     def steady(
@@ -134,11 +135,19 @@ class Aloft:
                 seconds=seconds,
             )
         track = np.asarray(run(self.craft, flight, hand, wind, seconds))
+        self._last = (track, hand)
         waited = hand.until_bank > 0.0 and flight.state[2] < 0.0
         ended = len(track) < 2 or (track[-1, TIME] < seconds - 0.05 and not waited)
         if ended or not np.isfinite(track).all():
             raise Crashed
         return track
+
+    def nose_word(self) -> int | None:
+        """Return the word for what the nose did by itself in the last run, None where hands held it or it was too short."""
+        track, hand = self._last or (None, None)
+        if track is None or hand is None or hand.hold_path > 0.0 or len(track) < 10:
+            return None
+        return self.eyes.word(pitch_seen(track, 0.0, 1.0), PITCH_EDGES)
 
     def left_alone(self) -> bool:
         """Return whether it can be left alone at cruise: after a nudge of the nose it still flies like that four seconds later."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from jinba.core.cards.catalogue import card
+from jinba.core.cards.incident import HIT, INCIDENT
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Reading
 from jinba.core.frames import Axis, response_of_deflection
 
@@ -34,3 +35,12 @@ def done(card_id: str, *readings: Reading | None, left_alone: bool | None = None
 def aborted(card_id: str) -> CardRecord:
     """Return the record of a card that was broken off."""
     return CardRecord(card_id, Outcome.ABORTED, (), None, Confidence.FAIR)
+
+
+_PHASES = {"F1": "take_off", "F7": "slow", "F8": "slow", "F28": "landing", "F29": "landing"}
+
+
+def hit_the_ground(card_id: str, nose: int | None) -> CardRecord:
+    """Return what is said of a crash in a card; ``nose``: index of the word for what it did by itself, None where hands held it."""
+    said = [Reading("phase", choice=_PHASES.get(card_id, "height")), Reading("ground", choice=HIT)]
+    return done(INCIDENT, *said, None if nose is None else option(INCIDENT, "nose", nose))

@@ -13,7 +13,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.flight.piloting import balance, ends, extras, trimming
 from jinba.core.flight.piloting.aloft import Air, Aloft, CannotFly, Crashed
 from jinba.core.flight.piloting.person import PERFECT, Eyes, Person
-from jinba.core.flight.piloting.said import aborted
+from jinba.core.flight.piloting.said import aborted, hit_the_ground
 from jinba.core.flight.simulation.craft import craft_of
 from jinba.core.flight.simulation.spread import Spread, Wrong
 
@@ -79,5 +79,6 @@ def fly_sortie(
         except Crashed:
             records.append(aborted(card_id))
             if card_id != "F29":
+                records.append(hit_the_ground(card_id, aloft.nose_word()))
                 return Flown(tuple(records), card_id)
     return Flown(tuple(records))
