@@ -79,7 +79,7 @@ def test_a_gate_of_which_two_devices_disagree_stays_open_until_a_person_chooses_
     model = f"{V1}/models/{create(client, 'Gorse')['id']}"
     seen = ok(client.get(model))["log_order"]
     (gate, *_) = ok(client.get(f"{model}/plan"))["programme"]["gates"]
-    passed = entry(gate, "phone", seen=seen, outcome="passed")
+    passed = entry(gate, "phone", seen=seen, outcome="passed", readings=[{"key": "sound", "choice": "yes"}])
     failed = entry(gate, "laptop", seen=seen, outcome="failed", note="it slips")
     for e in (passed, failed):
         ok(client.post(f"{model}/ground-cards", json=e))

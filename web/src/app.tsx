@@ -14,6 +14,7 @@ const FlyPage = lazy(() => import("./places/fly/FlyPage"));
 const WaitingPage = lazy(() => import("./places/fly/WaitingPage"));
 const DebriefPage = lazy(() => import("./places/debrief/DebriefPage"));
 const ReworkPage = lazy(() => import("./places/rework/ReworkPage"));
+const HappenedPage = lazy(() => import("./places/fly/HappenedPage"));
 const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
 
 /** Every address of the application. */
@@ -35,6 +36,7 @@ export function App() {
           <Route path="bench" element={<BenchPage />} />
           <Route path="plan" element={<PlanPage />} />
           <Route path="fly" element={<FlyPage />} />
+          <Route path="happened" element={<HappenedPage />} />
           <Route path="debrief" element={<DebriefPage />} />
           <Route path="rework" element={<ReworkPage />} />
           <Route path="ledger" element={<LedgerPage />} />

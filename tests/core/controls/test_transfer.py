@@ -20,6 +20,7 @@ from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.controls.transfer import AxisRest, Way, orders, set_at, sharing, turns_words
+from jinba.core.controls.trim import back_to_axes
 from jinba.core.frames import Axis, PitchControl
 from tests.builders import model
 
@@ -230,3 +231,16 @@ def test_a_fitting_on_the_other_side_turns_the_other_way_for_the_same_surface():
     assert "screw in (shorter rod)" in order_of(below).clevis
     for order in (order_of(above), order_of(below)):
         assert "it goes down, for nose down" in order.clevis
+
+
+def test_two_surfaces_of_one_axis_stand_for_their_mean():
+    """Ailerons of which one is 2 degrees off and the other none stand for one degree of the axis (by definition)."""
+    setup = described("low_wing").control_setup
+    rests = {f.role.value: 0.0 for f in setup.fittings}
+    left, right = ControlRole.LEFT_AILERON.value, ControlRole.RIGHT_AILERON.value
+    one = back_to_axes(setup, rests | {right: 0.04}, inverted_v=False)[Axis.ROLL]
+    other = back_to_axes(setup, rests | {left: -0.04}, inverted_v=False)[Axis.ROLL]
+    both = back_to_axes(setup, rests | {right: 0.04, left: -0.04}, inverted_v=False)[Axis.ROLL]
+    assert abs(one) == pytest.approx(0.02)
+    assert one == pytest.approx(other)
+    assert both == pytest.approx(2.0 * one)

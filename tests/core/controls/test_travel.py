@@ -17,7 +17,7 @@ from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.hinge_moment import hinge_moment_coefficients, hinge_moment_nm
 from jinba.core.controls.holes import hole_search
 from jinba.core.controls.linkage import Linkage, motion
-from jinba.core.controls.travel import angle_of_ruler, ruler_m, travel, vertical_m
+from jinba.core.controls.travel import angle_of_ruler, full_throw_moment_nm, ruler_m, travel, vertical_m
 from jinba.core.errors import OutOfRangeError
 from tests.reference.linkages import THREADS
 
@@ -172,3 +172,14 @@ def test_a_microsecond_moves_the_trailing_edge_by_chord_and_angle():
     assert t.m_per_us == pytest.approx(t.up_m / (t.up_rad / t.rad_per_us), rel=0.2)
     assert t.m_per_click == pytest.approx(6.0 * t.m_per_us)
     assert t.smallest_m == pytest.approx(FITTING.servo.dead_band_us * t.m_per_us)
+
+
+def test_the_load_of_a_servo_is_that_of_the_air_it_flies_in():
+    """q = rho V^2/2 (by definition): twice the density, twice the moment; half the section's chord, the next ratio."""
+    f = Fitting(ControlRole.ELEVATOR, 2, 0.045, 0.4)
+    moment = full_throw_moment_nm(f, 0.35, 25.0, 1.225, 0.15)
+    by_hand = hinge_moment_nm(
+        dynamic_pressure_pa=0.5 * 1.225 * 625.0, span_m=0.4, chord_m=0.045, flap_ratio=0.3, deflection_rad=0.35
+    )
+    assert moment == pytest.approx(by_hand)
+    assert full_throw_moment_nm(f, 0.35, 25.0, 2.45, 0.15) == pytest.approx(2.0 * moment)

@@ -283,3 +283,24 @@ def test_evidence_pulls_by_as_many_sigmas_as_the_mean_would_move_back():
         narrowed = (after.sigma[P.YAW_OFFSET] / prior.sigma[P.YAW_OFFSET]) ** 2
         back = narrowed * abs(after.mean[P.YAW_OFFSET]) / prior.sigma[P.YAW_OFFSET]
         assert evidence.pull == pytest.approx(back, rel=0.02)
+
+
+def test_what_is_known_better_than_any_bench_could_know_it_is_said_no_better_than_the_floor():
+    """A margin told five times over: exactly the floor is kept, and what is known of the rest does not change."""
+    prior = prior_belief(static_margin_sigma=0.03)
+    data = tuple(linear(f"m{i}", {P.STATIC_MARGIN: 1.0}, 0.02, sigma=0.001, bias=1e-6) for i in range(5))
+    after = update(prior, data)
+    assert after.sigma[P.STATIC_MARGIN] == pytest.approx(STATIC_MARGIN_FLOOR)
+    assert after.sigma[P.TWIST] == pytest.approx(prior.sigma[P.TWIST], rel=1e-6)
+
+
+@pytest.mark.parametrize(("noise", "told"), [(0.3, True), (1.5, False)])
+def test_a_cause_is_told_apart_when_the_flights_have_narrowed_it(noise, told):
+    """Posterior over prior sigma 1/sqrt(1 + 1/n^2) at a noise of n prior sigmas: 0.29, or 0.83, against 0.75."""
+    prior = prior_belief(static_margin_sigma=0.03)
+    size = float(prior.sigma[P.TWIST])
+    data = (linear("w", {P.TWIST: 1.0}, 4.0 * size, sigma=noise * size, bias=1e-6),)
+    (top, *_) = causes(prior, data, update(prior, data))
+    assert top.key == "twist"
+    assert top.strength > 1.0
+    assert top.separated is told

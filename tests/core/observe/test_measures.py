@@ -295,3 +295,13 @@ def test_a_raised_nose_lets_the_thrust_carry_part_of_the_weight():
     assert s.thrust_load(0.5 * weight, 1.0) == pytest.approx(0.5 * math.sin(alpha), rel=1e-6)
     assert s.thrust_load(0.5 * weight, design.aero.cl_zero / s.lift) == pytest.approx(0.0, abs=1e-9)
     assert s.thrust_load(0.5 * weight, 2.0) > s.thrust_load(0.5 * weight, 1.0)
+
+
+@pytest.mark.parametrize("faster", [-0.1, 0.0, 0.15])
+def test_the_speed_course_reads_the_speed_it_flies_at(faster):
+    c = with_margin(model(), 0.09)
+    x = ZERO.copy()
+    x[P.LN_SPEED] = faster
+    moment = Moment(design_of(c), trimmed(c))
+    wanted = design_of(c).cruise_speed_mps * math.exp(faster)
+    assert predictions.cruise_speed(x, moment) == pytest.approx(wanted)

@@ -1900,14 +1900,15 @@ export interface components {
          * @description How a measure is captured.
          * @enum {string}
          */
-        CaptureKind: "rating" | "timed" | "count" | "stick" | "surface" | "level" | "choice" | "reading" | "yes_no";
+        CaptureKind: "rating" | "timed" | "count" | "stick" | "surface" | "level" | "choice" | "reading" | "yes_no" | "part";
         /**
          * Card
          * @description One thing to do, with what to hold constant, what to capture and when to stop.
          *
          *     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
          *     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
-         *     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have one;
+         *     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
+         *     one, "repair" or "incident", only after one;
          *     ``minutes`` it takes in the air.
          */
         Card: {
@@ -2963,6 +2964,18 @@ export interface components {
             wanted_m: number;
         };
         /**
+         * IncidentLine
+         * @description Something that went wrong: the sortie it happened in or after (0 before any), in words, and the cards still open for it.
+         */
+        IncidentLine: {
+            /** Sortie */
+            sortie: number;
+            /** Words */
+            words: string;
+            /** Open */
+            open: string[];
+        };
+        /**
          * Input
          * @description One input that a computed value used, as shown when the value is opened: name, value in words, where it is from.
          */
@@ -3463,6 +3476,9 @@ export interface components {
             stale: string[];
             /** Log Order */
             log_order: number;
+            /** Incidents */
+            incidents: components["schemas"]["IncidentLine"][];
+            incident_card: components["schemas"]["Card"];
         };
         /**
          * Motor
@@ -4528,7 +4544,8 @@ export interface components {
          * @description A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
          *
          *     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
-         *     what the next writer has seen. ``radio``: by card, what stood in the radio when the sortie began, in words.
+         *     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
+         *     flight that it begins with, by the card that was broken off. ``radio``: by card, what stood in the radio when the sortie began, in words.
          */
         SortieDetail: {
             /**
@@ -4571,6 +4588,11 @@ export interface components {
             };
             /** Against */
             against: components["schemas"]["Against"][];
+            incident: components["schemas"]["Card"];
+            /** Phases */
+            phases: {
+                [key: string]: string;
+            };
         };
         /**
          * SortieSummary

@@ -23,7 +23,7 @@ from jinba.api.schemas.models import (
 )
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import cards_for
-from jinba.core.cards.incident import INCIDENT
+from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Phase
 from jinba.core.correct.compose import Choices
 from jinba.formats.archive import LARGEST_BYTES
@@ -52,6 +52,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         log_order=sortie.seen,
         radio=sortie.radio,
         incident=cards[INCIDENT],
+        phases={c: PHASE_OF.get(c, "height") for c in sortie.card_ids},
         against=[Against(words=w, reason=r) for w, r in sortie.against],
     )
 

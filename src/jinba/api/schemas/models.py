@@ -242,7 +242,8 @@ class SortieDetail(BaseModel):
     """A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
 
     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
-    what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list. ``radio``: by card, what stood in the radio when the sortie began, in words.
+    what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
+    flight that it begins with, by the card that was broken off. ``radio``: by card, what stood in the radio when the sortie began, in words.
     """
 
     id: uuid.UUID
@@ -261,6 +262,7 @@ class SortieDetail(BaseModel):
     radio: dict[str, str]
     against: list[Against]
     incident: Card
+    phases: dict[str, str]
 
 
 class Plan(BaseModel):

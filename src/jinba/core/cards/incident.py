@@ -38,6 +38,9 @@ _OPENED: dict[str, tuple[str, ...]] = {
     "linkage": ("B1", "B2", "B4", "B5"),
     "electronics": ("B4", "B6", "B7", "B11", "G1", "G2"),
 }
+PHASE_OF: dict[str, str] = {"F1": "take_off", "F7": "slow", "F8": "slow", "F28": "landing", "F29": "landing"}
+"""Part of the flight in which a card is flown; every other one at height."""
+
 _STRUCTURE = ("wing", "tail", "body")
 
 INCIDENT_CARD = Card(
@@ -81,7 +84,7 @@ INCIDENT_CARD = Card(
         wing_choice("dropped", "Wing that dropped, as seated in the cockpit", required=False),
         stick("stick_held", "Stick held against it", *UP_DOWN),
         Capture("height", CaptureKind.READING, "Height when it began", unit="m", highest=500),
-        *(Capture(key, CaptureKind.CHOICE, name, False, (_WHOLE, _DAMAGED)) for key, name in PARTS.items()),
+        *(Capture(key, CaptureKind.PART, name, False, (_WHOLE, _DAMAGED)) for key, name in PARTS.items()),
     ),
     cautions=("Pack disconnected before you touch it.", "A pack that was hit: outside, watched, not charged."),
     requires=ONLY_THEN,

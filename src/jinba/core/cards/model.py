@@ -31,6 +31,7 @@ class CaptureKind(StrEnum):
     CHOICE = "choice"
     READING = "reading"
     YES_NO = "yes_no"
+    PART = "part"
 
 
 @dataclass(frozen=True, slots=True)

@@ -47,7 +47,12 @@ export default function DebriefPage() {
           Decide the rework
         </Link>
       </Heading>
-      <p className="mb-3 text-xl font-semibold">{debrief.data.headline}</p>
+      <p className="mb-1 text-xl font-semibold">{debrief.data.headline}</p>
+      <p className="mb-3">
+        <Link className="underline" to={`/m/${model.id}/happened`}>
+          Something broke, or it came down hard: say what happened
+        </Link>
+      </p>
       <div className="grid gap-5 lg:grid-cols-[1.2fr_1fr]">
         <Behaviours debrief={debrief.data} />
         <Causes causes={debrief.data.causes} />

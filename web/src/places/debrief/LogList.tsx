@@ -10,7 +10,8 @@ export function LogList({ sortieId }: { sortieId: string }) {
   const choose = useChooseRecord();
   if (sortie.isPending) return <Loading words="Fetching the log…" />;
   if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
-  const { cards, log } = sortie.data;
+  const { log } = sortie.data;
+  const cards = [...sortie.data.cards, sortie.data.incident];
   const contested = log.some((l) => l.contested);
   return (
     <details className="mt-5" open={contested} data-testid="log">

@@ -3,6 +3,7 @@ import { type Card, type CardRecord, ProblemError, type Reading } from "../../ap
 import { aRecord } from "../../api/records";
 import { CaptureInput } from "./CaptureInput";
 import { HeldBar } from "./HeldBar";
+import { PartsLookedAt } from "./PartsLookedAt";
 
 interface Props {
   sortieId: string;
@@ -37,6 +38,7 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
       else delete readings[key];
       return { ...d, readings };
     });
+  const parts = card.captures.filter((c) => c.kind === "part");
   const couldNot = draft.leftAlone === false;
   const missing = card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label);
   const ready = (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
@@ -99,14 +101,17 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
           </div>
         </fieldset>
       ) : null}
-      {card.captures.map((c) => (
-        <CaptureInput
-          key={c.key}
-          capture={c}
-          reading={draft.readings[c.key] ?? null}
-          onReading={(r) => put(r, c.key)}
-        />
-      ))}
+      {card.captures
+        .filter((c) => c.kind !== "part")
+        .map((c) => (
+          <CaptureInput
+            key={c.key}
+            capture={c}
+            reading={draft.readings[c.key] ?? null}
+            onReading={(r) => put(r, c.key)}
+          />
+        ))}
+      {parts.length > 0 ? <PartsLookedAt captures={parts} readings={draft.readings} onReading={put} /> : null}
       <fieldset className="mt-4">
         <legend className="mb-1 text-lg font-semibold">How sure?</legend>
         <div className="grid grid-cols-3 gap-2">

@@ -14,7 +14,7 @@ export function Correction({ sortieId, entryId }: { sortieId: string; entryId: s
   if (sortie.isPending) return <Loading words="Fetching the log…" />;
   if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
   const line = sortie.data.log.find((l) => l.id === entryId && !l.replaced);
-  const card = sortie.data.cards.find((c) => c.id === line?.record.card_id);
+  const card = [...sortie.data.cards, sortie.data.incident].find((c) => c.id === line?.record.card_id);
   if (!line || !card)
     return (
       <p className="text-lg">

@@ -1,13 +1,14 @@
 // @vitest-environment happy-dom
 import "fake-indexeddb/auto";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, render, screen, waitFor } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { IDBFactory } from "fake-indexeddb";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import type { Card, ModelDetail, SortieDetail } from "../../api/client";
 import { OnDevice } from "../../components/OnDevice";
+import { flushOutbox } from "../../offline/outbox";
 import { keys } from "../../queries/models";
 import { server } from "../../testing/server";
 import FlyPage from "./FlyPage";
@@ -26,6 +27,16 @@ const card = (id: string): Card =>
     minutes: 1,
   }) as unknown as Card;
 
+const options = (...keys: string[]) => keys.map((key) => ({ key, words: `was ${key}` }));
+const HAPPENED = {
+  ...card("A6"),
+  phase: "after",
+  captures: [
+    { key: "phase", kind: "choice", label: "It was in", required: true, options: options("take_off", "height") },
+    { key: "ground", kind: "choice", label: "The ground", required: true, options: options("clear", "hit") },
+  ],
+};
+
 const SORTIE = {
   id: "s1",
   model_id: "m1",
@@ -38,6 +49,8 @@ const SORTIE = {
   log: [],
   log_order: 12,
   against: [],
+  incident: HAPPENED,
+  phases: { F1: "take_off", F2: "height" },
   radio: { F2: "The radio stands at 6 clicks nose up from before." },
   pack_minutes: 8,
   started_at: new Date().toISOString(),
@@ -47,33 +60,65 @@ const MODEL = {
   sorties: [{ id: "s1", number: 3, status: "flying" }],
 } as unknown as ModelDetail;
 
+const away = server.answer;
+
 beforeEach(() => {
   globalThis.indexedDB = new IDBFactory();
   localStorage.clear();
 });
-afterEach(cleanup);
+afterEach(async () => {
+  cleanup();
+  // What a test leaves on the device is sent, so that the next one finds it empty.
+  server.answer = () => Promise.resolve(Response.json(SORTIE));
+  await flushOutbox();
+  server.answer = away;
+});
 
-it("stays usable while the program is away: cards are kept, their number is said, and landing asks first", async () => {
+async function opened() {
   const cache = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   cache.setQueryData(keys.sortie("s1"), SORTIE);
   await cache.invalidateQueries();
+  const outlet = (
+    <>
+      <OnDevice />
+      <Outlet context={MODEL} />
+    </>
+  );
   const router = createMemoryRouter([
-    {
-      path: "/",
-      element: (
-        <>
-          <OnDevice />
-          <Outlet context={MODEL} />
-        </>
-      ),
-      children: [{ index: true, element: <FlyPage /> }],
-    },
+    { path: "/", element: outlet, children: [{ index: true, element: <FlyPage /> }] },
   ]);
   render(
     <QueryClientProvider client={cache}>
       <RouterProvider router={router} />
     </QueryClientProvider>,
   );
+}
+
+it("asks at once what happened when a card is broken off, and flies nothing more when the model is down", async () => {
+  await opened();
+  const bar = await screen.findByRole("button", { name: /Hold to abort F1/ });
+  fireEvent.pointerDown(bar);
+  await screen.findByRole("heading", { name: /A6/ }, { timeout: 5000 });
+  expect(screen.getByRole("button", { name: "was take_off" }).getAttribute("aria-pressed")).toBe("true");
+  await userEvent.click(screen.getByRole("button", { name: "was hit" }));
+  await userEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
+  expect(await screen.findByText(/The model is down/)).toBeTruthy();
+  expect(screen.queryByRole("heading", { name: /F2/ })).toBeNull();
+  expect((await screen.findByTestId("on-device")).textContent).toBe("2 only on this device");
+});
+
+it("flies on after something that left it in the air", async () => {
+  await opened();
+  await userEvent.click(await screen.findByRole("button", { name: "Something went wrong" }));
+  expect(screen.getByRole("button", { name: "was take_off" }).getAttribute("aria-pressed")).toBe("false");
+  await userEvent.click(screen.getByRole("button", { name: "was height" }));
+  await userEvent.click(screen.getByRole("button", { name: "was clear" }));
+  await userEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
+  expect(await screen.findByRole("heading", { name: /F1/ })).toBeTruthy();
+});
+
+it("stays usable while the program is away: cards are kept, their number is said, and landing asks first", async () => {
+  await opened();
   expect(await screen.findByText(/The program does not answer. Go on logging/)).toBeTruthy();
   for (const id of ["F1", "F2"]) {
     expect(await screen.findByRole("heading", { name: new RegExp(id) })).toBeTruthy();

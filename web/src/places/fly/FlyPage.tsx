@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import type { CardRecord, SortieDetail } from "../../api/client";
+import type { Card, CardRecord, SortieDetail } from "../../api/client";
+import { aReading, aRecord } from "../../api/records";
 import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
 import { type Fate, flushOutbox, ofSortie } from "../../offline/outbox";
@@ -69,10 +70,13 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [briefed, setBriefed] = useState(() => !sortie.alone || sortie.status !== "planned");
   const [toast, setToast] = useState<Toast | null>(null);
+  const [broken, setBroken] = useState<string | null>(null);
   const [aloud, setAloud] = useState(false);
   const [askLanding, setAskLanding] = useState(false);
-  const next = sortie.cards.find((c) => !logged.has(c.id)) ?? null;
-  const card = sortie.cards.find((c) => c.id === chosen) ?? next;
+  const happened = sortie.incident;
+  const down = isDown(logged.get(happened.id));
+  const next = down ? null : (sortie.cards.find((c) => !logged.has(c.id)) ?? null);
+  const card = [...sortie.cards, happened].find((c) => c.id === chosen) ?? next;
   useEffect(() => {
     if (aloud && card) say(spoken(card));
   }, [aloud, card]);
@@ -86,7 +90,9 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
   const send = (record: CardRecord) =>
     log.mutateAsync({ record: { ...record, from_memory: sortie.alone && inFlight(record.card_id) } }).then((fate) => {
       setToast({ cardId: record.card_id, words: `${record.card_id} ${FATE_WORDS[fate.kind]}` });
-      setChosen(null);
+      // What was broken off is asked about at once, while it is fresh; the model comes first, and nothing is lost by waiting.
+      setChosen(record.outcome === "aborted" ? happened.id : null);
+      if (record.outcome === "aborted") setBroken(record.card_id);
       window.scrollTo({ top: 0 });
     });
   const toDebrief = { onSuccess: () => void navigate(`/m/${model.id}/debrief`) };
@@ -146,7 +152,9 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           key={card.id}
           sortieId={sortie.id}
           card={card}
-          before={logged.get(card.id) ?? null}
+          before={
+            logged.get(card.id) ?? (card.id === happened.id ? begun(happened, sortie.phases[broken ?? ""]) : null)
+          }
           busy={log.isPending}
           onLog={send}
           onLeave={chosen ? () => setChosen(null) : null}
@@ -155,7 +163,9 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
         />
       ) : (
         <div className="py-6">
-          <p className="mb-4 text-3xl font-bold">All cards are logged.</p>
+          <p className="mb-4 text-3xl font-bold">
+            {down ? "The model is down. What was logged counts." : "All cards are logged."}
+          </p>
           <button
             type="button"
             className="field-choice w-full bg-accent text-accent-content"
@@ -174,6 +184,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
         onAloud={setAloud}
         onStandIn={model.rehearsal ? () => standIn.mutate(undefined, toDebrief) : null}
         onLand={finish}
+        onHappened={card?.id === happened.id ? null : () => setChosen(happened.id)}
         onCallOff={
           sortie.status === "planned" && logged.size === 0
             ? () => callOff.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/plan`) })
@@ -182,6 +193,18 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
       />
     </div>
   );
+}
+
+/** Whether an incident says that the model came to the ground. */
+function isDown(record: CardRecord | undefined): boolean {
+  const ground = record?.readings?.find((r) => r.key === "ground")?.choice;
+  return ground === "hard" || ground === "hit";
+}
+
+/** An incident as it is first shown: the part of the flight is known from the card that was broken off. */
+function begun(card: Card, phase: string | undefined): CardRecord | null {
+  if (!phase) return null;
+  return aRecord({ card_id: card.id, outcome: "done", readings: [aReading({ key: "phase", choice: phase })] });
 }
 
 interface QuestionProps {
@@ -232,10 +255,11 @@ interface FootProps {
   onAloud: (aloud: boolean) => void;
   onStandIn: (() => void) | null;
   onLand: () => void;
+  onHappened: (() => void) | null;
   onCallOff: (() => void) | null;
 }
 
-function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, onCallOff }: FootProps) {
+function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, onHappened, onCallOff }: FootProps) {
   return (
     <div className="mt-3 space-y-2 pb-2">
       {canSpeak() ? (
@@ -259,6 +283,11 @@ function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, onCallO
             Landed early
           </button>
         )}
+        {onHappened ? (
+          <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onHappened} disabled={busy}>
+            Something went wrong
+          </button>
+        ) : null}
         {onStandIn ? (
           <button type="button" className="btn min-h-14 flex-1 text-lg" onClick={onStandIn} disabled={busy}>
             {flying ? "The stand-in is flying…" : "Let the stand-in fly this sortie"}

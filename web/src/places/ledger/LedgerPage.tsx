@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { ConvergenceBoard } from "../../components/Convergence";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
@@ -46,6 +46,7 @@ export default function LedgerPage() {
               ))}
             </ol>
           </section>
+          <Incidents />
           <Rehearsal />
           <Sister />
           <section className="mt-5">
@@ -64,6 +65,31 @@ export default function LedgerPage() {
         </>
       ) : null}
     </div>
+  );
+}
+
+/** What went wrong: nothing of it is ever deleted. */
+function Incidents() {
+  const model = useTheModel();
+  return (
+    <section className="mt-5" data-testid="incidents">
+      <h2 className="mb-1 text-lg">What went wrong</h2>
+      {model.incidents.length === 0 ? <p>Nothing is logged.</p> : null}
+      <ol>
+        {model.incidents.map((i) => (
+          <li key={`${i.sortie}${i.words}`} className="border-b border-base-300 py-1">
+            <span className="font-semibold">{i.sortie ? `Sortie ${i.sortie}` : "Before the first sortie"}</span>:{" "}
+            {i.words}
+            <span className="label-small block">
+              {i.open.length ? `still to go over: ${i.open.join(" ")}` : "gone over since"}
+            </span>
+          </li>
+        ))}
+      </ol>
+      <Link className="btn btn-sm mt-2" to={`/m/${model.id}/happened`}>
+        Say what happened
+      </Link>
+    </section>
   );
 }
 

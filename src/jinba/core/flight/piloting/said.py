@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jinba.core.cards.catalogue import card
-from jinba.core.cards.incident import HIT, INCIDENT
+from jinba.core.cards.incident import HIT, INCIDENT, PHASE_OF
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Reading
 from jinba.core.frames import Axis, response_of_deflection
 
@@ -37,10 +37,7 @@ def aborted(card_id: str) -> CardRecord:
     return CardRecord(card_id, Outcome.ABORTED, (), None, Confidence.FAIR)
 
 
-_PHASES = {"F1": "take_off", "F7": "slow", "F8": "slow", "F28": "landing", "F29": "landing"}
-
-
 def hit_the_ground(card_id: str, nose: int | None) -> CardRecord:
     """Return what is said of a crash in a card; ``nose``: index of the word for what it did by itself, None where hands held it."""
-    said = [Reading("phase", choice=_PHASES.get(card_id, "height")), Reading("ground", choice=HIT)]
+    said = [Reading("phase", choice=PHASE_OF.get(card_id, "height")), Reading("ground", choice=HIT)]
     return done(INCIDENT, *said, None if nose is None else option(INCIDENT, "nose", nose))

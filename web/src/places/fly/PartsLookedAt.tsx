@@ -1,0 +1,137 @@
+import type { Airframe, Capture, Reading } from "../../api/client";
+import { aReading } from "../../api/records";
+import { useTheModel } from "../../components/model-context";
+import { boundsOf, type Point } from "../../drawing/geometry";
+import { PlanView } from "../../drawing/views";
+
+interface Props {
+  captures: Capture[];
+  readings: Record<string, Reading>;
+  onReading: (reading: Reading | null, key: string) => void;
+}
+
+const W = 340;
+const H = 250;
+
+/** Every part of the model, looked at one by one: on the drawing and as a list; what was not looked at stays open. */
+export function PartsLookedAt({ captures, readings, onReading }: Props) {
+  const { setup } = useTheModel();
+  const choose = (key: string, choice: string) =>
+    onReading(readings[key]?.choice === choice ? null : aReading({ key, choice }), key);
+  const left = captures.filter((c) => !readings[c.key]);
+  return (
+    <fieldset className="mt-4" data-testid="parts">
+      <legend className="mb-1 text-xl font-semibold">Every part, both sides</legend>
+      <PartsDrawing airframe={setup.airframe} captures={captures} readings={readings} />
+      <ul>
+        {captures.map((c) => (
+          <li key={c.key} className="grid grid-cols-[1fr_auto_auto] items-center gap-2 border-b border-base-300 py-1">
+            <span className="text-lg">{c.label}</span>
+            {c.options.map((o) => (
+              <button
+                key={o.key}
+                type="button"
+                className="field-choice px-3"
+                aria-label={`${c.label}: ${o.words}`}
+                aria-pressed={readings[c.key]?.choice === o.key}
+                onClick={() => choose(c.key, o.key)}
+              >
+                {o.words}
+              </button>
+            ))}
+          </li>
+        ))}
+      </ul>
+      <button
+        type="button"
+        className="field-choice mt-2 w-full"
+        disabled={left.length === 0}
+        onClick={() => {
+          for (const c of left) choose(c.key, "whole");
+        }}
+      >
+        {left.length === captures.length ? "Looked at every part: all whole" : "All the others are whole"}
+      </button>
+    </fieldset>
+  );
+}
+
+/** Plan view with a mark at each part: a cross where it is damaged, a ring where it is whole, a dot where nobody has looked. */
+function PartsDrawing({
+  airframe,
+  captures,
+  readings,
+}: {
+  airframe: Airframe;
+  captures: Capture[];
+  readings: Record<string, Reading>;
+}) {
+  const b = boundsOf(airframe);
+  const scale = Math.min((W - 24) / (2 * b.halfSpan), (H - 24) / (b.xMax - b.xMin));
+  const map = (p: Point) => ({ x: W / 2 + p.y * scale, y: H / 2 + (p.x - (b.xMin + b.xMax) / 2) * scale });
+  const said = captures
+    .filter((c) => readings[c.key]?.choice === "damaged")
+    .map((c) => c.label.toLowerCase())
+    .join(", ");
+  return (
+    <svg
+      viewBox={`0 0 ${W} ${H}`}
+      className="mx-auto block h-auto w-full max-w-md"
+      role="img"
+      aria-label={said ? `From above; damaged: ${said}` : "From above; no part marked as damaged"}
+    >
+      <PlanView airframe={airframe} map={map} />
+      {captures.flatMap((c) =>
+        placesOf(c.key, airframe).map((p) => {
+          const at = map(p);
+          const state = readings[c.key]?.choice;
+          return (
+            <g key={`${c.key}${p.x}${p.y}`} transform={`translate(${at.x} ${at.y})`}>
+              {state === "damaged" ? (
+                <path d="M-9 -9L9 9M9 -9L-9 9" stroke="var(--color-accent)" strokeWidth={5} />
+              ) : (
+                <circle
+                  r={state === "whole" ? 8 : 3.5}
+                  fill={state === "whole" ? "var(--color-base-100)" : "var(--color-base-content)"}
+                  stroke="var(--color-base-content)"
+                  strokeWidth={2.5}
+                />
+              )}
+            </g>
+          );
+        }),
+      )}
+    </svg>
+  );
+}
+
+/** Where a part is marked; nothing of a part the model does not have. */
+function placesOf(part: string, a: Airframe): Point[] {
+  const wing = a.surfaces[0];
+  const half = wing?.sections.at(-1)?.y_m ?? 0.3;
+  const chord = wing?.sections[0]?.chord_m ?? 0.2;
+  const middle = (wing?.x_m ?? 0) + 0.45 * chord;
+  const tail = a.surfaces.find((s) => s !== wing) ?? null;
+  const nose = a.body.nose_x_m;
+  switch (part) {
+    case "wing":
+      return [1, -1].map((side) => ({ x: middle, y: 0.6 * side * half }));
+    case "tail":
+      return [
+        {
+          x: tail ? tail.x_m + 0.5 * (tail.sections[0]?.chord_m ?? 0.1) : (a.fin?.x_m ?? nose + a.body.length_m),
+          y: 0,
+        },
+      ];
+    case "body":
+      return [{ x: nose + 0.62 * a.body.length_m, y: 0 }];
+    case "motor":
+      return a.motor ? [{ x: a.motor.x_m, y: a.motor.y_m ?? 0 }] : [];
+    case "gear":
+      return a.gear ? [1, -1].map((side) => ({ x: a.gear?.main_x_m ?? middle, y: 0.16 * side * half })) : [];
+    case "linkage":
+      return [{ x: middle + 0.35 * chord, y: 0.36 * half }];
+    default:
+      return [{ x: nose + 0.2 * a.body.length_m, y: 0 }];
+  }
+}
