@@ -85,3 +85,81 @@ def test_a_sortie_longer_than_the_pack_is_refused_by_its_minutes(client):
     assert "the pack gives 2.2 safely" in stop["words"] or "the pack gives 2.3 safely" in stop["words"]
     assert asked(client, model["id"]).status_code == 409
     ok(asked(client, model["id"], reasons={"minutes": "a fresh pack of nine minutes"}), 201)
+
+
+def real(client, name, **part):
+    """A real model, its gates closed, with what is changed of its setup."""
+    body = {"id": new_id(), "name": name, "silhouette": "low_wing", "span_m": 1.5}
+    model = ok(client.post(f"{V1}/models", json=body), 201)
+    if part:
+        put = {"base_revision": model["revision"], "setup": model["setup"] | part}
+        ok(client.put(f"{V1}/models/{model['id']}/setup", json=put))
+    close_gates(client, model["id"])
+    return model["id"]
+
+
+def codes(client, model_id):
+    return [s["code"] for s in plan_of(client, model_id)["stops"]]
+
+
+def test_a_balance_that_nobody_has_read_stops_whatever_the_card_said(client):
+    """B7 was answered with a yes; nothing was entered."""
+    model = real(client, "Unread")
+    assert codes(client, model) == ["unread"]
+    assert "never read" in ok(client.get(f"{V1}/models/{model}"))["today"]["sentence"]
+    assert asked(client, model).status_code == 409
+    answer = ok(client.get(f"{V1}/models/{model}/bench"))["answer"]
+    read = {"x_m": answer["x_cg_m"], "sigma_m": 0.002, "items_x_m": answer["items_x_cg_m"], "how": "on the fingers"}
+    now = ok(client.get(f"{V1}/models/{model}"))
+    put = {"base_revision": now["revision"], "setup": now["setup"] | {"jig": read}}
+    ok(client.put(f"{V1}/models/{model}/setup", json=put))
+    close_gates(client, model)
+    assert codes(client, model) == []
+    assert asked(client, model).status_code == 201
+
+
+def test_a_fail_safe_that_does_not_cut_the_motor_is_overridden_by_no_reason(client):
+    model = create(client, "Runaway")
+    controls = ok(client.get(f"{V1}/models/{model['id']}/controls"))["answer"]["setup"]
+    for channel in controls["radio"]["fail_safe"]:
+        channel["action"] = "hold"
+    put = {"base_revision": model["revision"], "setup": model["setup"] | {"controls": controls}}
+    ok(client.put(f"{V1}/models/{model['id']}/setup", json=put))
+    close_gates(client, model["id"])
+    plan = plan_of(client, model["id"])
+    assert plan["firm"] == ["motor_cut"]
+    stops = {s["code"]: s["words"] for s in plan["stops"]}
+    assert "the motor would run on" in stops["motor_cut"]
+    assert "No switch cuts the motor" in stops["controls"]
+    assert "not proved" not in " ".join(stops.values()), "the card of the fail-safe is the proof of it"
+    refused = asked(client, model["id"], reasons=dict.fromkeys(stops, WHY))
+    assert refused.status_code == 409
+    assert "No reason overrides this" in refused.json()["title"]
+
+
+def test_card_and_desk_share_one_proof_of_the_fail_safe(client):
+    model = create(client, "One proof")
+    controls = ok(client.get(f"{V1}/models/{model['id']}/controls"))["answer"]["setup"]
+    put = {"base_revision": model["revision"], "setup": model["setup"] | {"controls": controls}}
+    ok(client.put(f"{V1}/models/{model['id']}/setup", json=put))
+
+    def desk():
+        return {s["code"] for s in ok(client.get(f"{V1}/models/{model['id']}/controls"))["answer"]["radio"]}
+
+    assert "fail_safe_unproved" in desk()
+    close_gates(client, model["id"])
+    assert "fail_safe_unproved" not in desk()
+
+
+def test_a_model_too_nose_heavy_to_be_flared_is_stopped(client):
+    model = create(client, "Anvil")
+    setup = model["setup"]
+    for item in setup["items"]:
+        item["x_m"] -= 0.06
+        item["bay_m"] = None
+    ok(client.put(f"{V1}/models/{model['id']}/setup", json={"base_revision": model["revision"], "setup": setup}))
+    close_gates(client, model["id"])
+    (stop,) = plan_of(client, model["id"])["stops"]
+    assert stop["code"] == "flare"
+    assert "not likely to flare it" in stop["words"]
+    assert "aft, or give the elevator more throw" in stop["words"]

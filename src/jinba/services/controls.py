@@ -96,8 +96,11 @@ def controls_view(found: Desk) -> ControlsView:
     known = found.known
     setup, flown = present(known)
     levels = [c for r in found.records if (c := level_from_record(design_of(setup), r)) is not None]
+    answer = controls_answer(setup, records=found.records)
+    if known.fail_safe_seen:
+        answer = replace(answer, radio=tuple(s for s in answer.radio if s.code != "fail_safe_unproved"))
     return ControlsView(
-        answer=controls_answer(setup, records=found.records),
+        answer=answer,
         flown=flown,
         sortie_trims=found.sortie_trims,
         squawks=squawks_of(known),

@@ -17,7 +17,15 @@ from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
 from jinba.core.observe.situation import design_of, resting_trims
 from jinba.core.plan.programme import Programme, programme, refusal
-from jinba.core.plan.stops import balance_stop, minutes_stop, overridden, work_stop
+from jinba.core.plan.stops import (
+    balance_stop,
+    controls_stops,
+    flare_stop,
+    minutes_stop,
+    overridden,
+    unread_stop,
+    work_stop,
+)
 from jinba.core.plan.weather import Verdict, Wind, WindVerdict, judge_wind
 from jinba.core.said import Said
 from jinba.formats.codec import to_json
@@ -50,10 +58,15 @@ def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Program
 def stops(known: History, *, minutes: float, safe_minutes: float) -> tuple[Said, ...]:
     """Return what stops the next sortie of so many minutes, read from what the program knows now."""
     open_actions = 0 if known.open_work is None else known.open_work.open
+    squawks = () if known.last_flight is None else known.last_flight.squawks
     found = (
         balance_stop(known.setup, known.belief),
+        # A rehearsal has no balance point to be read: its stand-in is made from the bench.
+        None if known.model.rehearsal else unread_stop(known.setup),
+        flare_stop(known.setup, known.belief),
         work_stop(open_actions),
         minutes_stop(minutes, safe_minutes),
+        *controls_stops(known.setup, squawks, fail_safe_seen=known.fail_safe_seen),
     )
     return tuple(s for s in found if s is not None)
 

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jinba.core.bench.controls import controls_answer, stopping_words
+from jinba.core.bench.controls import controls_answer, stopping
 from jinba.core.controls.deflections import surface_deflection
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.linkage import Drive, Linkage, bars_of
@@ -76,7 +76,7 @@ def test_a_surface_whose_rod_binds_stays_where_it_came_to_and_the_plan_is_told()
     t = travel(elevator, speed_mps=25.0, density_kg_m3=1.2, section_chord_m=0.15)
     assert (t.up_rad, t.down_rad) == pytest.approx((BINDS.stop_rad, BINDS.stop_rad)), "desk and rates say the same"
     fittings = tuple(elevator if f.role is elevator.role else f for f in setup.fittings)
-    words = stopping_words(replace(c, controls=replace(setup, fittings=fittings)))
+    words = [s.words for s in stopping(replace(c, controls=replace(setup, fittings=fittings)))]
     assert any("it binds" in w for w in words)
 
 

@@ -3805,7 +3805,7 @@ export interface components {
          * @description The programme for the next sortie, with the wind's verdict.
          *
          *     ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
-         *     sortie as it is proposed, each to be mended or overridden with a reason.
+         *     sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
          */
         Plan: {
             /** Stops */
@@ -3816,11 +3816,8 @@ export interface components {
             wind: components["schemas"]["WindVerdict"] | null;
             /** Stall Speed Mps */
             stall_speed_mps: number;
-            /**
-             * Controls
-             * @default []
-             */
-            controls: string[];
+            /** Firm */
+            firm: string[];
             /**
              * Contested
              * @default []

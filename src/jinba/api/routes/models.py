@@ -30,15 +30,15 @@ from jinba.api.schemas.models import (
 from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
-from jinba.core.bench.controls import stopping_words
 from jinba.core.cards.catalogue import CARDS, cards_for
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.configuration import Configuration
 from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
+from jinba.core.plan.stops import FIRM
 from jinba.core.plan.weather import Wind
 from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
-from jinba.services import bench, controls, plan, shelf, sister, today
+from jinba.services import bench, plan, shelf, sister, today
 from jinba.services.log import Written
 
 router = APIRouter(prefix="/api/v1", tags=["models"])
@@ -272,7 +272,7 @@ def get_plan(
         cards=list(cards_for(pitch_control_of(known.setup.airframe)).values()),
         wind=verdict,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
-        controls=[*stopping_words(known.setup), *(s.words for s in controls.squawks_of(known))],
+        firm=list(FIRM),
         contested=[LogLine.model_validate(e) for e in contested],
     )
 

@@ -269,7 +269,7 @@ class Plan(BaseModel):
     """The programme for the next sortie, with the wind's verdict.
 
     ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
-    sortie as it is proposed, each to be mended or overridden with a reason.
+    sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
     """
 
     stops: list[Said]
@@ -277,7 +277,7 @@ class Plan(BaseModel):
     cards: list[Card]
     wind: WindVerdict | None
     stall_speed_mps: float
-    controls: list[str] = []
+    firm: list[str]
     contested: list[LogLine] = []
 
 

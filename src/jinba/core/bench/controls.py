@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -46,7 +47,7 @@ from jinba.core.frames import (
 )
 from jinba.core.observe.measures import MEASURES
 from jinba.core.observe.situation import design_of
-from jinba.core.said import Said
+from jinba.core.said import Said, finding
 from jinba.core.spoken import a_length
 
 DIVE_OVER_CRUISE = 1.8
@@ -195,7 +196,8 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
     )
 
 
-def stopping_words(c: Configuration) -> tuple[str, ...]:
+@lru_cache(maxsize=64)
+def stopping(c: Configuration) -> tuple[Said, ...]:
     """Return what the controls desk says must not be flown like this; nothing while nobody has set the controls."""
     if c.controls is None:
         return ()
@@ -203,9 +205,9 @@ def stopping_words(c: Configuration) -> tuple[str, ...]:
     found = [*answer.radio, *answer.stabiliser]
     for f in answer.fittings:
         found += () if f.travel is None else f.travel.findings
-    problems = [f"{f.name}: {f.problem}" for f in answer.fittings if f.problem]
-    low = [r.words for r in answer.rates if r.floor_passed is False]
-    return (*problems, *(f.words for f in found if f.stops), *low)
+    problems = [finding("linkage", f"{f.name}: {f.problem}", stops=True) for f in answer.fittings if f.problem]
+    low = [finding("rate_too_low", r.words, stops=True) for r in answer.rates if r.floor_passed is False]
+    return (*problems, *(f for f in found if f.stops), *low)
 
 
 def thrust_words(c: Configuration) -> str:

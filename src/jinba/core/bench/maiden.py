@@ -62,9 +62,18 @@ def maiden_point(design: Design) -> MaidenPoint:
 
 def forward_margin(design: Design) -> float:
     """Return the largest static margin [-] at which the elevator can still hold the flare. Source: as maiden_point."""
+    return _flare_margin(design, sigmas=_NINETY_PERCENT)
+
+
+def likely_forward_margin(design: Design) -> float:
+    """Return the static margin [-] at which the elevator holds the flare with even chances. Source: as maiden_point."""
+    return _flare_margin(design, sigmas=0.0)
+
+
+def _flare_margin(design: Design, *, sigmas: float) -> float:
     lift = design.aero.cl_max / TOUCHDOWN_OVER_STALL**2
-    control = design.aero.pitch_control * (1.0 - _NINETY_PERCENT * _CONTROL_SIGMA)
-    moment = design.aero.cm_zero - _NINETY_PERCENT * _CM_ZERO_SIGMA
+    control = design.aero.pitch_control * (1.0 - sigmas * _CONTROL_SIGMA)
+    moment = design.aero.cm_zero - sigmas * _CM_ZERO_SIGMA
     authority = USABLE_THROW * design.elevator_throw_rad * control
     return (moment + authority) / (lift * FLARE_LOAD_FACTOR)
 

@@ -104,7 +104,9 @@ def correct_balance(
     # What would be stopped at the gate is moved, however little it is.
     least = SMALLEST_STEP if unsafe else smallest_step(sigma)
     if battery_m is None and abs(step) < least:
-        return BalanceChange(configuration, (), wanted, 0.0)
+        return BalanceChange(
+            configuration, (), wanted, 0.0, (_no_way_forward(configuration, now, sigma),) if unsafe else ()
+        )
     if battery_m is None and step < 0.0 and seen.refuses_aft:
         return BalanceChange(configuration, (), wanted, 0.0, (_aft_held(-step * mac, seen),))
     # More margin is a balance point further forward, and forward is negative.
@@ -137,6 +139,16 @@ def _aft_held(shift_m: float, seen: Seen) -> HeldBack:
         f"The balance point is not moved {a_length(shift_m, 1)} aft: {seen.refuses_aft}.",
         "Fly F13 (second trim speed) or F12 (dive and let go) in this setup.",
         ("F13", "F12"),
+    )
+
+
+def _no_way_forward(c: Configuration, now: float, sigma: float) -> HeldBack:
+    """Return that the margin may be too small, and that a move forward would only take away the flare."""
+    risk = gate_risk(c, margin_fraction=now, sigma_fraction=sigma)
+    return HeldBack(
+        ActionKind.MOVE_BATTERY,
+        f"A chance of {100 * risk:.0f} % of too little margin, and no move forward helps: the elevator could no longer flare.",
+        "Read the balance again, another way; or give the elevator more throw, and then move it forward.",
     )
 
 

@@ -56,7 +56,7 @@ def compose(
     actions: list[Action] = list(balance.actions)
     held: list[HeldBack] = list(balance.held)
     after = balance.configuration
-    trims = trims_wanted(after, belief, flown, seen)
+    trims = trims_wanted(after, belief, flown, seen, altered=after != configuration)
     if allowed.use_thrust_line:
         after, shim = correct_thrust_line(after, belief, trims, seen)
         actions += [shim] if shim is not None else []
@@ -64,7 +64,7 @@ def compose(
         after, tip, reason = correct_lateral(after, belief, flown, seen)
         actions += [tip] if tip is not None else []
         held += [reason] if reason is not None else []
-    after, trim_actions = set_trims(after, belief, flown, seen)
+    after, trim_actions = set_trims(after, belief, flown, seen, altered=after != configuration)
     actions += trim_actions
     changed = difference(as_flown(configuration, flown), after)
     return Correction(

@@ -118,17 +118,18 @@ def clicks_to_leave(configuration: Configuration) -> int:
     return 0 if trims_forbidden(setup.stabiliser) else setup.threshold_clicks
 
 
-def trims_wanted(configuration: Configuration, belief: Belief, flown: Trims, seen: Seen) -> Trims:
+def trims_wanted(configuration: Configuration, belief: Belief, flown: Trims, seen: Seen, *, altered: bool) -> Trims:
     """Return where every surface is to rest: as it flew where that is in its band or nothing was seen of it. [rad]
 
-    A change of balance or thrust line that takes the elevator out of its band pre-sets it, seen or not. Derived here
+    ``altered``: balance or thrust line are changed with it; where that takes the elevator out of its band it is pre-set, seen or
+    not. Derived here
     (docs/methods/corrections.md).
     """
     served = frozenset(a for group in sharing(configuration.control_setup) for a in group)
     trims = flown
     # Yaw moves roll, and roll is set for the pitch trim it flies with: one after the other.
     for axis in _ORDER:
-        unseen = axis is not Axis.PITCH and not (_OWN_CARDS[axis] & seen.cards)
+        unseen = not (_OWN_CARDS[axis] & seen.cards) and not (axis is Axis.PITCH and altered)
         if axis not in served or unseen or in_band(configuration, belief, trims, axis):
             continue
         trims = trims.moved(axis, needed_rest_rad(configuration, belief, trims, axis))
@@ -136,18 +137,18 @@ def trims_wanted(configuration: Configuration, belief: Belief, flown: Trims, see
 
 
 def set_trims(
-    configuration: Configuration, belief: Belief, flown: Trims, seen: Seen
+    configuration: Configuration, belief: Belief, flown: Trims, seen: Seen, *, altered: bool = False
 ) -> tuple[Configuration, tuple[Action, ...]]:
     """Return the configuration with every surface resting where hands-off flight wants it, and what to do by hand.
 
-    ``flown``: where the axes rested at the end of the last sortie, trim clicks included. [rad] Few clicks stay in the radio;
+    ``altered``: as in :func:`trims_wanted`. ``flown``: where the axes rested at the end of the last sortie, trim clicks included. [rad] Few clicks stay in the radio;
     where one axis has more, it and all that share a surface with it go to the clevis, an order per surface. An axis that no
     surface answers is left. References: docs/methods/corrections.md (derived here).
     """
     setup = configuration.control_setup
     groups = sharing(setup)
     served = frozenset(a for group in groups for a in group)
-    rests = trims_wanted(configuration, belief, flown, seen)
+    rests = trims_wanted(configuration, belief, flown, seen, altered=altered)
     to_clevis = _beyond(configuration, groups, rests, flown)
     after, actions = configuration, []
     for axis in _ORDER:

@@ -113,22 +113,25 @@ def headline(
     ``broken_off``: cards that were begun and not flown to their end, ``happened``: incidents in words; they are said first, and
     nothing is well beside them.
     """
-    warning = "".join(f"{words}. " for words in happened)
-    warning += f"{', '.join(broken_off)} broken off. " if broken_off else ""
+    said = [*happened, *([f"{', '.join(broken_off)} broken off"] if broken_off else [])]
     if data_count == 0:
-        then = "look at balance, trim and directions before the next take-off" if warning else "fly F2 and F3"
-        return f"{name}: {warning}Nothing was learned in this sortie: {then}."
+        then = "look at balance, trim and directions before the next take-off" if said else "fly F2 and F3"
+        return f"{name}: {_sentences(*said, f'Nothing was learned in this sortie: {then}')}"
     worst = worst_tendency(found)
     if worst is not None:
-        return f"{name}: {warning}{worst.verdict}."
+        return f"{name}: {_sentences(*said, worst.verdict)}"
     left = [f"{t.name} ({' or '.join(c for c, _ in OWN_CARDS[t.key][:2])})" for t in found if not t.settled]
-    if not left and not warning:
+    if not left and not said:
         return f"{name} is where it should be: every behaviour was seen in its band."
     more = f" and {len(left) - _NAMED} more" if len(left) > _NAMED else ""
-    still = f" Not seen yet: {', '.join(left[:_NAMED])}{more}." if left else ""
-    return (
-        f"{name}: {warning}{len(found) - len(left)} of {len(found)} behaviours seen in their band, none outside.{still}"
-    )
+    still = [f"not seen yet: {', '.join(left[:_NAMED])}{more}"] if left else []
+    seen = f"{len(found) - len(left)} of {len(found)} behaviours seen in their band, none outside"
+    return f"{name}: {_sentences(*said, seen, *still)}"
+
+
+def _sentences(*said: str) -> str:
+    """Return sentences of which all but the first, which stands after a colon, begin with a capital."""
+    return " ".join(f"{s if i == 0 else s[:1].upper() + s[1:]}." for i, s in enumerate(said))
 
 
 _NAMED = 3

@@ -208,6 +208,14 @@ class History:
         flown = None if not new else sum(s.number > new[-1].sortie for s in self.landed)
         return Since(frozenset(opened), flown)
 
+    @property
+    def fail_safe_seen(self) -> bool:
+        """Whether the fail-safe was seen to work as it is set now: one proof for card and desk."""
+        proof = self.standings.get("G2")
+        return (
+            proof is not None and proof.outcome is Outcome.PASSED and not proof.stale and "G2" not in self.since.opened
+        )
+
     def left_of(self, incident: Incident) -> frozenset[str]:
         """Return the cards that an incident has opened and nobody has done since."""
         there = (c for c in incident.opens if not not_on(CARDS[c], self.setup))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from jinba.core.bench.controls import stopping
+from jinba.core.bench.maiden import likely_forward_margin
 from jinba.core.configuration import Configuration
 from jinba.core.constants import ONE_SIDED_95_PERCENT
 from jinba.core.diagnose.tendencies import GATE_SIGMAS, MOST_RISK, gate_risk
@@ -57,13 +59,63 @@ def work_stop(open_actions: int) -> Said | None:
     return finding("work_order", f"Work order: {count} not proved. Prove each by its reading.", stops=True)
 
 
+def unread_stop(configuration: Configuration) -> Said | None:
+    """Return that nobody has read where the model balances: what its items are guessed to weigh is no reading. None when read."""
+    if configuration.jig is not None:
+        return None
+    words = "Balance: never read, on a jig, on scales or on the fingers. What the parts are thought to weigh is no reading: read it."
+    return finding("unread", words, stops=True)
+
+
+def flare_stop(configuration: Configuration, belief: Belief | None) -> Said | None:
+    """Return that the model is more likely than not too nose-heavy to be flared, None when it is not.
+
+    Derived here (docs/methods/maiden-balance.md).
+    """
+    design = design_of(configuration)
+    known = belief or prior_of(design)
+    margin, most = design.static_margin + float(known.mean[P.STATIC_MARGIN]), likely_forward_margin(design)
+    if margin <= most:
+        return None
+    aft = a_length((margin - most) * design.aero.planform.mac_m)
+    words = (
+        f"Balance: the elevator is not likely to flare it from so far forward. Move the balance point at least {aft} aft, or give "
+        "the elevator more throw."
+    )
+    return finding("flare", words, stops=True)
+
+
+FIRM = ("motor_cut",)
+"""Stops that no reason overrides. A reversed control and a failed structure are gates, and gates are never overridden."""
+
+_NO_MOTOR_CUT = ("fail_safe_missing", "fail_safe_hold")
+
+
+def controls_stops(
+    configuration: Configuration, squawks: tuple[Said, ...], *, fail_safe_seen: bool
+) -> tuple[Said, ...]:
+    """Return what the controls desk and the last flight say must not be flown: first what cannot be overridden.
+
+    ``fail_safe_seen``: the card of the fail-safe was passed for what is set now; card and desk share one proof.
+    """
+    found = [s for s in stopping(configuration) if not (fail_safe_seen and s.code == "fail_safe_unproved")]
+    firm = [s.words for s in found if s.code in _NO_MOTOR_CUT]
+    rest = [s.words for s in found if s.code not in _NO_MOTOR_CUT]
+    said = [finding("motor_cut", f"Controls: {' '.join(firm)}", stops=True)] if firm else []
+    said += [finding("controls", f"Controls: {' '.join(rest)}", stops=True)] if rest else []
+    last = " ".join(s.words for s in squawks if s.stops)
+    return (*said, *([finding("squawk", f"Last flight: {last}", stops=True)] if last else []))
+
+
 def overridden(stops: tuple[Said, ...], reasons: Mapping[str, str]) -> tuple[tuple[Said, str], ...]:
     """Return each stop with the reason for which the pilot in command flies all the same.
 
-    Raises: RefusedError naming the first stop without one; errors of the text.
+    Raises: RefusedError naming the first stop without one, or one that no reason overrides; errors of the text.
     """
     found = []
     for stop in stops:
+        if stop.code in FIRM:
+            raise RefusedError(f"{stop.words} No reason overrides this.", stop=stop.code)
         reason = check_text("reason", reasons.get(stop.code, "").strip(), longest=300)
         if len(reason) < SHORTEST_REASON:
             raise RefusedError(f"{stop.words} To fly all the same, say why in a few words.", stop=stop.code)

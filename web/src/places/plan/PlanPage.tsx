@@ -60,7 +60,7 @@ function PlanView({
   const gates = plan.programme.gates;
   const noGo = plan.wind?.verdict === "no_go";
   const stops = withRefused(plan.stops, start.error);
-  const unanswered = stops.some((s) => !reasons[s.code]?.trim());
+  const unanswered = stops.some((s) => plan.firm.includes(s.code) || !reasons[s.code]?.trim());
   const lookAndFly = () =>
     start.mutate({ card_ids: order, wind, alone, reasons }, { onSuccess: () => void navigate(`/m/${model.id}/fly`) });
   return (
@@ -90,22 +90,17 @@ function PlanView({
           </Link>
         </p>
       ) : null}
-      <Stops stops={stops} reasons={reasons} onReason={(code, why) => setReasons((r) => ({ ...r, [code]: why }))} />
+      <Stops
+        stops={stops}
+        firm={plan.firm}
+        reasons={reasons}
+        onReason={(code, why) => setReasons((r) => ({ ...r, [code]: why }))}
+      />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
       {open ? (
         <p className="sheet mb-2 border-l-4 border-l-accent p-2 font-semibold">
           Sortie {open.number} is still open. Fly it or land it first.
         </p>
-      ) : null}
-      {(plan.controls ?? []).length > 0 ? (
-        <section className="sheet mb-2 border-l-4 border-l-accent p-2" data-testid="controls-say">
-          <p className="font-semibold text-accent">The controls desk says do not fly it like this:</p>
-          <ul className="list-disc pl-5">
-            {(plan.controls ?? []).map((words) => (
-              <li key={words}>{words}</li>
-            ))}
-          </ul>
-        </section>
       ) : null}
       {start.error ? <ProblemNote error={start.error} /> : null}
       {error ? <ProblemNote error={error} /> : null}
