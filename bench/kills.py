@@ -126,7 +126,7 @@ class Writers:
     def __init__(self, program: Program, tally: Tally) -> None:
         self.program, self.tally = program, tally
         self.records: dict[str, str] = {}
-        self.proofs: set[tuple[int, str]] = set()
+        self.proofs: set[tuple[int, float]] = set()
         self.minutes: list[float] = []
         self._prepare()
 
@@ -144,7 +144,10 @@ class Writers:
         self._plan()
         call("POST", f"/sorties/{self.sortie}/stand-in")
         order = call("POST", f"/models/{self.model}/rework", {"id": str(uuid.uuid4())})["work_order"]
-        self.order, self.actions = order["id"], max(1, len(order["actions"]))
+        self.order = order["id"]
+        self.measured = [
+            (i, a["expected"]["value"]) for i, a in enumerate(order["actions"]) if a["expected"]["tolerance"] > 0.0
+        ]
         self._plan()
 
     def _plan(self) -> None:
@@ -206,8 +209,10 @@ class Writers:
         raise last
 
     def _proof(self) -> None:
-        proof = (random.randrange(self.actions), f"read {uuid.uuid4().hex[:8]}")
-        self.program.call("POST", f"/work-orders/{self.order}/proofs", {"index": proof[0], "reading": proof[1]})
+        place, value = random.choice(self.measured)
+        # No two readings are alike, and each lies within the tolerance of what was ordered.
+        proof = (place, value + random.uniform(-4e-4, 4e-4))
+        self.program.call("POST", f"/work-orders/{self.order}/proofs", {"index": proof[0], "number": proof[1]})
         self.proofs.add(proof)
         self.tally.acknowledged["proofs"] += 1
 
@@ -223,7 +228,7 @@ class Writers:
         """Note everything acknowledged that is not there exactly once."""
         project = read_archive(self.program.call("GET", f"/models/{self.model}/archive"))
         self._expect("record", Counter(r.record.note for r in project.records), self.records.values())
-        proofs = Counter((p.action, p.reading) for o in project.work_orders for p in o.proofs)
+        proofs = Counter((p.action, p.number) for o in project.work_orders for p in o.proofs)
         self._expect("proof", proofs, self.proofs)
         self._expect("setup", _minutes(project), self.minutes)
 

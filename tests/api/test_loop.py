@@ -24,11 +24,9 @@ def test_twice_round_the_loop(client):
     assert decided["setup"] == after["setup"], "once decided, the sheet shows what was accepted, not a new proposal"
     assert decided["flown_setup"] != decided["setup"]
     for i, action in enumerate(after["work_order"]["actions"]):
-        ok(
-            client.post(
-                f"{V1}/work-orders/{after['work_order']['id']}/proofs", json={"index": i, "reading": action["proof"]}
-            )
-        )
+        read = action["expected"] and action["expected"]["value"]
+        proof = {"index": i, "reading": action["proof"], "number": read}
+        ok(client.post(f"{V1}/work-orders/{after['work_order']['id']}/proofs", json=proof))
     again = fly_and_rework(client, model_id)
     assert again["configuration"] == 3
     board = ok(client.get(f"{V1}/models/{model_id}/board"))

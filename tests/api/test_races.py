@@ -294,13 +294,18 @@ def a_rework(client, n, same):
 @race("POST /work-orders/{order_id}/proofs")
 def a_proof(client, n, same):
     url = f"{V1}/work-orders/{TARN_ORDER}/proofs"
-    actions = len(ok(client.get(MODEL))["work_order"]["actions"])
-    bodies = [{"index": 0 if same else i % actions, "reading": "read" if same else f"read {i}"} for i in range(n)]
+    actions = ok(client.get(MODEL))["work_order"]["actions"]
+    measured = [i for i, a in enumerate(actions) if a["expected"] and a["expected"]["tolerance"] > 0.0]
+    places = [measured[0 if same else i % len(measured)] for i in range(n)]
+    offs = [0.0 if same else 1e-5 * i for i in range(n)]
+    bodies = [
+        {"index": p, "number": actions[p]["expected"]["value"] + off} for p, off in zip(places, offs, strict=True)
+    ]
     assert post_all(client, url, bodies) == {200: n}
     proofs = ok(client.get(MODEL))["work_order"]["proofs"]
     assert set(proofs) == {str(b["index"]) for b in bodies}, "every action ticked at the same moment stays ticked"
     kept = read_project(client.get(f"{MODEL}/archive").content).work_orders[0].proofs
-    assert {(p.action, p.reading) for p in kept} == {(b["index"], b["reading"]) for b in bodies}
+    assert {(p.action, p.number) for p in kept} == {(b["index"], b["number"]) for b in bodies}
     assert len(kept) == (1 if same else n)
 
 

@@ -19,6 +19,7 @@ from jinba.core.configuration import JigReading
 from jinba.core.controls.switches import FlightMode
 from jinba.core.diagnose.estimate import estimate_of
 from jinba.core.diagnose.sorties import belief_after, trims_at_landing
+from jinba.core.diagnose.update import METHOD_VERSION
 from jinba.persistence.database import make_engine
 from jinba.persistence.orm import EstimateRow, ModelRow, SortieTrimRow
 from jinba.persistence.repositories import Estimates, Log, Sorties
@@ -111,7 +112,7 @@ def test_a_belief_is_copied_only_where_the_prior_is_the_very_same(session, monke
 
 def test_an_estimate_says_what_it_was_computed_from(session):
     row = Estimates(session).of_sorties((TARN_SORTIE,))[TARN_SORTIE]
-    assert (row.method, len(row.inputs_hash), row.log_version) == ("map-4", 64, 1)
+    assert (row.method, len(row.inputs_hash), row.log_version) == (METHOD_VERSION, 64, 1)
     fly.log_card(
         session,
         TARN_SORTIE,

@@ -149,6 +149,8 @@ class ProofFile(_Strict):
 
     action: int = Field(ge=0)
     reading: str
+    number: float | None = None
+    taken_back: bool = False
     proved_by: str = ""
     proved_at: datetime
 
@@ -162,6 +164,7 @@ class WorkOrderFile(_Strict):
     actions: list[Action]
     proofs: list[ProofFile]
     created_at: datetime
+    taken_back_at: datetime | None = None
 
 
 class StandInFile(_Strict):

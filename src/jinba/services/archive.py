@@ -11,7 +11,6 @@ from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import card
 from jinba.core.cards.model import check_record
-from jinba.core.correct.actions import Action, ActionKind
 from jinba.core.errors import JinbaError
 from jinba.core.observe.situation import resting_trims
 from jinba.core.plan.weather import Wind
@@ -50,6 +49,7 @@ from jinba.persistence.orm import (
 )
 from jinba.persistence.repositories import Log, Models, Orders, Sorties
 from jinba.services.estimates import log_changed, store_release
+from jinba.services.history import action_of
 from jinba.services.log import Written, entries_of, write_entry
 from jinba.services.setups import keep_setup, setups_of
 
@@ -157,15 +157,20 @@ def _order_file(session: Session, o: WorkOrderRow) -> WorkOrderFile:
         id=o.id,
         after_sortie_id=o.after_sortie_id,
         to_configuration_id=o.to_configuration_id,
-        actions=[
-            Action(ActionKind(a.kind), a.amount, a.unit, a.words, a.why, a.proof, a.surface_words, a.thumb)
-            for a in orders.actions(o.id)
-        ],
+        actions=[action_of(a) for a in orders.actions(o.id)],
         proofs=[
-            ProofFile(action=p.position, reading=p.reading, proved_by=p.proved_by, proved_at=p.proved_at)
+            ProofFile(
+                action=p.position,
+                reading=p.reading,
+                number=p.number,
+                taken_back=p.taken_back,
+                proved_by=p.proved_by,
+                proved_at=p.proved_at,
+            )
             for p in orders.proofs(o.id)
         ],
         created_at=o.created_at,
+        taken_back_at=o.taken_back_at,
     )
 
 
@@ -174,7 +179,7 @@ def read_project(data: bytes) -> ProjectFile:
     project = read_archive(data)
     for r in project.records:
         try:
-            check_record(card(r.record.card_id), r.record)
+            check_record(card(r.record.card_id), r.record, kept=True)
         except JinbaError as error:
             raise ArchiveError(f"A record of the project file does not fit its card: {error.title}") from None
     return project
@@ -354,6 +359,7 @@ class _Import:
                 after_sortie_id=self.new(o.after_sortie_id),
                 to_configuration_id=self.new(o.to_configuration_id),
                 created_at=o.created_at,
+                taken_back_at=o.taken_back_at,
             )
         )
         self.session.flush()
@@ -367,6 +373,8 @@ class _Import:
                     work_order_id=self.new(o.id),
                     position=proof.action,
                     reading=proof.reading,
+                    number=proof.number,
+                    taken_back=proof.taken_back,
                     proved_by=proof.proved_by,
                     proved_at=proof.proved_at,
                 )

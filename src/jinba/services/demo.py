@@ -103,7 +103,8 @@ def _scree(session: Session) -> None:
     _fly_one(session, "scree-1")
     order = accept(session, _id("scree"), order_id=_id("scree-order-1"), choices=Choices())
     for index, action in enumerate(order.actions):
-        prove(session, order.id, index=index, reading=action.proof)
+        read = None if action.expected is None else action.expected.value
+        prove(session, order.id, index=index, reading=action.proof, number=read)
     _fly_one(session, "scree-2")
 
 

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from jinba.core.cards.incident import INCIDENT, Incident, incident_of
 from jinba.core.cards.log import newest, said
 from jinba.core.configuration import Configuration
-from jinba.core.correct.actions import Action, ActionKind
+from jinba.core.correct.actions import Action, ActionKind, Expected
 from jinba.core.correct.compose import as_flown
 from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.history.model import (
@@ -27,7 +27,7 @@ from jinba.core.history.model import (
 from jinba.core.history.standing import Now, standing
 from jinba.core.observe.situation import Trims, resting_trims
 from jinba.formats.codec import from_json
-from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderRow
+from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderActionRow, WorkOrderRow
 from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sorties
 from jinba.services.estimates import present_belief, rails, stored_squawks
 from jinba.services.log import entries_of
@@ -152,6 +152,13 @@ def _basis(sortie: Any, flown: Configuration, trims: Mapping[uuid.UUID, Trims], 
     return now.state if flown == now.setup else flown
 
 
+def action_of(row: WorkOrderActionRow) -> Action:
+    """Return an action from its row."""
+    expected = None if row.expected is None else from_json(Expected, row.expected)
+    kind = ActionKind(row.kind)
+    return Action(kind, row.amount, row.unit, row.words, row.why, row.proof, row.surface_words, row.thumb, expected)
+
+
 def _order(
     session: Session,
     row: WorkOrderRow | None,
@@ -162,14 +169,11 @@ def _order(
         return None
     orders = Orders(session)
     actions = orders.actions(row.id)
-    proofs = {p.position: p.reading for p in orders.proofs(row.id)}
+    proofs = {p.position: None if p.taken_back else p.reading for p in orders.proofs(row.id)}
     return WorkOrder(
         id=row.id,
         after_sortie=next(s.number for s in sorties if s.id == row.after_sortie_id),
         to_configuration=next(c.number for c in configurations if c.id == row.to_configuration_id),
-        actions=tuple(
-            Action(ActionKind(a.kind), a.amount, a.unit, a.words, a.why, a.proof, a.surface_words, a.thumb)
-            for a in actions
-        ),
+        actions=tuple(action_of(a) for a in actions),
         proofs=tuple(proofs.get(a.position) for a in actions),
     )

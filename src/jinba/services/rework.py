@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import uuid
 from dataclasses import replace
+from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
 from jinba.core.configuration import Configuration
+from jinba.core.correct.actions import Action, Expected, Reads
 from jinba.core.correct.compose import Choices, Correction, compose
+from jinba.core.correct.proofs import as_read, proves, refusal, said
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.errors import RefusedError, check_text
 from jinba.core.history.model import History, LastFlight, WorkOrder
@@ -17,9 +20,9 @@ from jinba.formats.codec import to_json
 from jinba.persistence.once import once
 from jinba.persistence.orm import ProofRow, WorkOrderActionRow, WorkOrderRow
 from jinba.persistence.repositories import Models, Orders
-from jinba.services.bench import accept_configuration
+from jinba.services.bench import accept_configuration, save_setup
 from jinba.services.computing import Computation, computed
-from jinba.services.history import history
+from jinba.services.history import action_of, history
 
 
 def propose(known: History, choices: Choices | None = None) -> Correction:
@@ -105,16 +108,110 @@ def _order(session: Session, model_id: uuid.UUID) -> WorkOrder:
     return order
 
 
-def prove(session: Session, order_id: uuid.UUID, *, index: int, reading: str) -> WorkOrder:
-    """Tick one action of a work order with the reading that proves it; an earlier reading stays in the log."""
+def prove(
+    session: Session,
+    order_id: uuid.UUID,
+    *,
+    index: int,
+    reading: str = "",
+    number: float | None = None,
+    differently: bool = False,
+) -> WorkOrder:
+    """Tick one action of a work order with the reading that proves it; an earlier reading stays in the log.
+
+    ``number``: what was read, signed, in the unit of what is expected; a right one becomes the bench's own reading of the balance.
+    ``differently``: that is how it was done, and how it is computed from now on. Raises: RefusedError for a reading that is missing
+    or proves nothing.
+    """
+    row, action = _standing_action(session, order_id, index)
+    expected = action.expected
     words = check_text("proof", reading.strip() or "done", longest=200)
-    orders, models = Orders(session), Models(session)
-    models.lock(orders.get(order_id).model_id)
-    actions = orders.actions(order_id)
+    if expected is not None:
+        if number is None:
+            raise RefusedError(f"{action.proof} Enter what was read.", index=index)
+        right = proves(expected, number)
+        if not right and not differently:
+            raise refusal(expected, number)
+        words = said(expected, number) if right else f"done differently: {said(expected, number)}"
+        if not right or expected.reads is Reads.BALANCE:
+            _as_read(session, row, expected, number, words)
+    orders = Orders(session)
+    newest = [p for p in orders.proofs(order_id) if p.position == index][-1:]
+    if not newest or newest[0].taken_back or (newest[0].reading, newest[0].number) != (words, number):
+        _log_proof(session, order_id, index, reading=words, number=number)
+    return _order(session, row.model_id)
+
+
+def take_back_proof(session: Session, order_id: uuid.UUID, *, index: int) -> WorkOrder:
+    """Open an action again that was ticked; what was read stays in the log. Taking back twice is taking back once."""
+    row, _ = _standing_action(session, order_id, index)
+    newest = [p for p in Orders(session).proofs(order_id) if p.position == index][-1:]
+    if newest and not newest[0].taken_back:
+        _log_proof(session, order_id, index, reading=newest[0].reading, taken_back=True)
+    return _order(session, row.model_id)
+
+
+def take_back(session: Session, order_id: uuid.UUID) -> History:
+    """Take a work order back that nobody has flown on: the bench is again as it landed. Taking back twice is taking back once.
+
+    Raises: RefusedError once a sortie was planned on it.
+    """
+    row = Orders(session).get(order_id)
+    model = Models(session).lock(row.model_id)
+    if row.taken_back_at is not None:
+        return history(session, row.model_id)
+    known = history(session, row.model_id)
+    if known.order is None or known.order.id != order_id or known.flown:
+        raise RefusedError("This work order was flown on, or another one came after it: it stays in the ledger.")
+    row.taken_back_at = datetime.now(UTC)
+    session.flush()
+    return save_setup(
+        session,
+        row.model_id,
+        base_version=model.setup_version,
+        setup=_flown(known).state,
+        words="work order taken back: as it landed",
+    )
+
+
+def _standing_action(session: Session, order_id: uuid.UUID, index: int) -> tuple[WorkOrderRow, Action]:
+    row = Orders(session).get(order_id)
+    Models(session).lock(row.model_id)
+    if row.taken_back_at is not None:
+        raise RefusedError("This work order was taken back: nothing of it is to be done.")
+    actions = Orders(session).actions(order_id)
     if not 0 <= index < len(actions):
         raise RefusedError(f"This work order has {len(actions)} actions.", index=index)
-    newest = [p.reading for p in orders.proofs(order_id) if p.position == index]
-    if newest[-1:] != [words]:
-        session.add(ProofRow(order=models.draw_order(), work_order_id=order_id, position=index, reading=words))
-        session.flush()
-    return _order(session, orders.get(order_id).model_id)
+    return row, action_of(actions[index])
+
+
+def _as_read(session: Session, row: WorkOrderRow, expected: Expected, number: float, words: str) -> None:
+    """Save the setup as it really stands, where the order is what the model stands at now."""
+    known = history(session, row.model_id)
+    if known.order is None or known.order.id != row.id or known.flown:
+        return
+    setup = as_read(known.setup, expected, number)
+    version = Models(session).get(row.model_id).setup_version
+    save_setup(session, row.model_id, base_version=version, setup=setup, words=words[:300])
+
+
+def _log_proof(
+    session: Session,
+    order_id: uuid.UUID,
+    index: int,
+    *,
+    reading: str,
+    number: float | None = None,
+    taken_back: bool = False,
+) -> None:
+    session.add(
+        ProofRow(
+            order=Models(session).draw_order(),
+            work_order_id=order_id,
+            position=index,
+            reading=reading,
+            number=number,
+            taken_back=taken_back,
+        )
+    )
+    session.flush()

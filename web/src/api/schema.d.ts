@@ -527,10 +527,30 @@ export interface paths {
         put?: never;
         /**
          * Prove
-         * @description Tick one action with the reading that proves it.
+         * @description Tick one action with the reading that proves it, or take a tick back.
          */
         post: operations["proveAction"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/work-orders/{order_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back Order
+         * @description Take a work order back that nobody has flown on: the bench is again as it landed.
+         */
+        delete: operations["takeBackOrder"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1354,7 +1374,8 @@ export interface components {
          * Action
          * @description One change. ``amount`` in ``unit`` (never signed), ``words`` what to do, ``surface_words`` where a surface ends up.
          *
-         *     ``thumb`` what the rule of thumb would say; ``why`` one sentence; ``proof`` the reading that shows it was done.
+         *     ``thumb`` what the rule of thumb would say; ``why`` one sentence; ``proof`` the reading that shows it was done, ``expected`` the
+         *     same as a number, None where it is no number.
          */
         Action: {
             kind: components["schemas"]["ActionKind"];
@@ -1378,6 +1399,7 @@ export interface components {
              * @default
              */
             thumb: string;
+            expected?: components["schemas"]["Expected"] | null;
         };
         /**
          * ActionKind
@@ -2598,6 +2620,36 @@ export interface components {
             words: string;
             /** Pull */
             pull: number;
+        };
+        /**
+         * Expected
+         * @description The reading that proves an action: ``value`` and ``tolerance`` in ``unit`` ("m" or "clicks"), signed.
+         *
+         *     ``positive``, ``negative``: the two ways in words, as a person reads them; ``about``: surface by role, or axis; ``chord_m``: of
+         *     the surface at which the ruler is held, 0 for anything else.
+         */
+        Expected: {
+            reads: components["schemas"]["Reads"];
+            /** Value */
+            value: number;
+            /** Tolerance */
+            tolerance: number;
+            /** Unit */
+            unit: string;
+            /** Positive */
+            positive: string;
+            /** Negative */
+            negative: string;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Chord M
+             * @default 0
+             */
+            chord_m: number;
         };
         /**
          * FailSafe
@@ -3929,13 +3981,30 @@ export interface components {
         };
         /**
          * Proof
-         * @description The reading that proves one action of a work order.
+         * @description The reading that proves one action of a work order: in words, or a number signed as what is expected is.
+         *
+         *     ``differently``: it was not done as ordered, and this is how it stands. ``taken_back``: the action is open again.
          */
         Proof: {
             /** Index */
             index: number;
-            /** Reading */
+            /**
+             * Reading
+             * @default
+             */
             reading: string;
+            /** Number */
+            number?: number | null;
+            /**
+             * Differently
+             * @default false
+             */
+            differently: boolean;
+            /**
+             * Taken Back
+             * @default false
+             */
+            taken_back: boolean;
         };
         /**
          * Proposal
@@ -4156,6 +4225,12 @@ export interface components {
              */
             entered: string;
         };
+        /**
+         * Reads
+         * @description What is read to prove an action.
+         * @enum {string}
+         */
+        Reads: "balance" | "surface" | "clicks";
         /**
          * Reason
          * @description Why a computed value is what it is: method, formula, source and the inputs used.
@@ -6344,6 +6419,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkOrder"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeBackOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
                 };
             };
             /** @description Problem */

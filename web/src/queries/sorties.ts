@@ -233,11 +233,35 @@ export function useAcceptRework(id: string) {
 export function useProve(orderId: string, modelId: string) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: { index: number; reading: string }) =>
-      unwrap(client.POST("/api/v1/work-orders/{order_id}/proofs", { params: { path: { order_id: orderId } }, body })),
+    mutationFn: (body: {
+      index: number;
+      reading?: string;
+      number?: number;
+      differently?: boolean;
+      taken_back?: boolean;
+    }) =>
+      unwrap(
+        client.POST("/api/v1/work-orders/{order_id}/proofs", {
+          params: { path: { order_id: orderId } },
+          body: { reading: "", differently: false, taken_back: false, ...body },
+        }),
+      ),
     onSuccess: () => {
       void cache.invalidateQueries({ queryKey: keys.model(modelId) });
       void cache.invalidateQueries({ queryKey: keys.rework(modelId) });
+    },
+  });
+}
+
+export function useTakeBackOrder(orderId: string, modelId: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: () =>
+      unwrap(client.DELETE("/api/v1/work-orders/{order_id}", { params: { path: { order_id: orderId } } })),
+    onSuccess: (model) => {
+      cache.setQueryData(keys.model(modelId), model);
+      void cache.invalidateQueries({ queryKey: keys.rework(modelId) });
+      void cache.invalidateQueries({ queryKey: keys.plan(modelId) });
     },
   });
 }

@@ -8,7 +8,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query, Response
 
 from jinba.api.deps import DbDep, UploadDep
-from jinba.api.routes.models import created, tagged, work_order_view, written_of
+from jinba.api.routes.models import created, detail, tagged, work_order_view, written_of
 from jinba.api.schemas.models import (
     AcceptRework,
     Against,
@@ -141,8 +141,27 @@ def accept_rework(model_id: uuid.UUID, body: AcceptRework, db: DbDep, response: 
 
 @router.post("/work-orders/{order_id}/proofs", operation_id="proveAction")
 def prove(order_id: uuid.UUID, body: Proof, db: DbDep) -> WorkOrder:
-    """Tick one action with the reading that proves it."""
-    return work_order_view(db.write(lambda s: rework.prove(s, order_id, index=body.index, reading=body.reading)))
+    """Tick one action with the reading that proves it, or take a tick back."""
+    if body.taken_back:
+        return work_order_view(db.write(lambda s: rework.take_back_proof(s, order_id, index=body.index)))
+    return work_order_view(
+        db.write(
+            lambda s: rework.prove(
+                s,
+                order_id,
+                index=body.index,
+                reading=body.reading,
+                number=body.number,
+                differently=body.differently,
+            )
+        )
+    )
+
+
+@router.delete("/work-orders/{order_id}", operation_id="takeBackOrder")
+def take_back_order(order_id: uuid.UUID, db: DbDep) -> ModelDetail:
+    """Take a work order back that nobody has flown on: the bench is again as it landed."""
+    return detail(db.write(lambda s: rework.take_back(s, order_id)))
 
 
 @router.get("/models/{model_id}/board", operation_id="getBoard")

@@ -135,10 +135,16 @@ class AcceptRework(Strict):
 
 
 class Proof(Strict):
-    """The reading that proves one action of a work order."""
+    """The reading that proves one action of a work order: in words, or a number signed as what is expected is.
+
+    ``differently``: it was not done as ordered, and this is how it stands. ``taken_back``: the action is open again.
+    """
 
     index: int
-    reading: Text = Field(max_length=200)
+    reading: Text = Field("", max_length=200)
+    number: float | None = Field(None, ge=-100.0, le=100.0)
+    differently: bool = False
+    taken_back: bool = False
 
 
 class ShelfModel(BaseModel):

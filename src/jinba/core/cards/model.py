@@ -204,9 +204,10 @@ class CardRecord:
         return next((r for r in self.readings if r.key == key), None)
 
 
-def check_record(card: Card, record: CardRecord) -> None:
+def check_record(card: Card, record: CardRecord, *, kept: bool = False) -> None:
     """Refuse a record that does not fit its card: unknown or repeated measures, options, directions, numbers out of range.
 
+    ``kept``: it was taken once, by whatever was asked for then; a gate that lacks an answer stays in the log, and open.
     Raises: UnknownKeyError, OutOfRangeError, JinbaError naming the measure.
     """
     seen: set[str] = set()
@@ -216,8 +217,10 @@ def check_record(card: Card, record: CardRecord) -> None:
             raise JinbaError(f"{capture.label} is said twice in one record: keep one of them.", key=reading.key)
         seen.add(reading.key)
         _check_reading(capture, reading)
-    if record.outcome in (Outcome.DONE, Outcome.PASSED):
+    if record.outcome is Outcome.DONE or (record.outcome is Outcome.PASSED and not kept):
         _check_complete(card, record, seen)
+    if kept:
+        return
     if is_gate(card) and record.outcome in (Outcome.DONE, Outcome.PASSED):
         _check_passed(card, record)
 

@@ -20,11 +20,38 @@ class ActionKind(StrEnum):
     THRUST_LINE = "thrust_line"
 
 
+class Reads(StrEnum):
+    """What is read to prove an action."""
+
+    BALANCE = "balance"
+    SURFACE = "surface"
+    CLICKS = "clicks"
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """The reading that proves an action: ``value`` and ``tolerance`` in ``unit`` ("m" or "clicks"), signed.
+
+    ``positive``, ``negative``: the two ways in words, as a person reads them; ``about``: surface by role, or axis; ``chord_m``: of
+    the surface at which the ruler is held, 0 for anything else.
+    """
+
+    reads: Reads
+    value: float
+    tolerance: float
+    unit: str
+    positive: str
+    negative: str
+    about: str = ""
+    chord_m: float = 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class Action:
     """One change. ``amount`` in ``unit`` (never signed), ``words`` what to do, ``surface_words`` where a surface ends up.
 
-    ``thumb`` what the rule of thumb would say; ``why`` one sentence; ``proof`` the reading that shows it was done.
+    ``thumb`` what the rule of thumb would say; ``why`` one sentence; ``proof`` the reading that shows it was done, ``expected`` the
+    same as a number, None where it is no number.
     """
 
     kind: ActionKind
@@ -35,6 +62,7 @@ class Action:
     proof: str
     surface_words: str = ""
     thumb: str = ""
+    expected: Expected | None = None
 
 
 @dataclass(frozen=True, slots=True)

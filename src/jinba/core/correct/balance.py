@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.constants import SAFE_SIGMAS
-from jinba.core.correct.actions import Action, ActionKind, HeldBack
+from jinba.core.correct.actions import Action, ActionKind, Expected, HeldBack, Reads
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.tendencies import MOST_RISK, gate_risk
 from jinba.core.diagnose.update import Belief
@@ -192,6 +192,7 @@ def _move_battery(c: Configuration, shift_m: float, chosen_m: float | None) -> t
         f"That moves the balance point {a_length(shifted, 1)} {way}; nothing is added.",
         _reads_words(moved),
         thumb="Rule of thumb: a little at a time, move what is aboard before adding lead.",
+        expected=_reads(moved),
     )
     return moved, action
 
@@ -229,6 +230,7 @@ def _take_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Acti
         _moves_words("Ballast that holds it back goes first", balance.x_m, after, shift_m),
         _reads_words(after),
         thumb="Rule of thumb: never lead at both ends.",
+        expected=_reads(after),
     )
 
 
@@ -242,8 +244,17 @@ def _moves_words(why: str, before_m: float, after: Configuration, shift_m: float
     return f"{why}; this moves the balance point {a_length(moved, 1)} {forward_or_aft(shift_m)}."
 
 
+_WITHIN_M = 0.0015
+"""How near a balance point that was set by hand is read to where it should be: common practice, no source."""
+
+
 def _reads_words(after: Configuration) -> str:
-    return f"Balance point reads {station_words(balance_of(after).x_m, after.datum)}, within {a_length(0.0015, 1)}."
+    return f"Balance point reads {station_words(balance_of(after).x_m, after.datum)}, within {a_length(_WITHIN_M, 1)}."
+
+
+def _reads(after: Configuration) -> Expected:
+    x, place = balance_of(after).x_m, after.datum
+    return Expected(Reads.BALANCE, x, _WITHIN_M, "m", f"behind the {place}", f"ahead of the {place}")
 
 
 def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Action | None]:
@@ -278,5 +289,6 @@ def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Actio
         _moves_words("The battery's bay is used up", balance.x_m, after, shift_m) + doubt,
         _reads_words(after),
         thumb="Rule of thumb: ballast as far out as possible, never at both ends.",
+        expected=_reads(after),
     )
     return after, action

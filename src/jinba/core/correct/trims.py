@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import replace
 
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.trim_transfer import held_now, reset
 from jinba.core.configuration import Configuration
-from jinba.core.controls.fitting import ControlRole, surface_words
+from jinba.core.controls.fitting import ControlRole, Fitting, surface_words
 from jinba.core.controls.setup import COMMAND_OF
 from jinba.core.controls.stabiliser import trims_forbidden
 from jinba.core.controls.surface_control import Control
 from jinba.core.controls.transfer import SurfaceOrder, Way, sharing
 from jinba.core.controls.travel import ruler_m
 from jinba.core.controls.trim import rest_words, surface_rest_rad
-from jinba.core.correct.actions import Action, ActionKind
+from jinba.core.correct.actions import Action, ActionKind, Expected, Reads
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, PITCH_LIMIT_DEG_S, ROLL_LIMIT_DEG_S
 from jinba.core.diagnose.update import Belief
@@ -214,7 +215,13 @@ def _click_action(c: Configuration, axis: Axis, change: int) -> Action:
         _trim_reading(c.control(axis)),
         surface_words="; ".join(_rests(c, axis)),
         thumb="Rule of thumb: two clicks at a time.",
+        expected=_reads_clicks(c.control(axis)),
     )
+
+
+def _reads_clicks(control: Control) -> Expected:
+    ways = [words_for(response_of_deflection(control.axis, sign)).model for sign in (1.0, -1.0)]
+    return Expected(Reads.CLICKS, float(control.clicks), 0.0, "clicks", ways[0], ways[1], control.axis.value)
 
 
 def _rests(c: Configuration, axis: Axis) -> list[str]:
@@ -253,10 +260,20 @@ def _by_hand(order: SurfaceOrder, c: Configuration) -> Action:
         order.find,
         surface_words=order.stands,
         thumb="Rule of thumb: note where the surface stands, centre the trim, turn the clevis until it stands there again.",
+        expected=_reads_surface(order, fitting),
     )
 
 
 _WORTH_SAYING_M = 0.0003
+
+_RULER_M = 0.0006
+"""How near a trailing edge is set with a clevis and read with a ruler: common practice, no source."""
+
+
+def _reads_surface(order: SurfaceOrder, fitting: Fitting) -> Expected:
+    ways = ("left", "right") if fitting.role is ControlRole.RUDDER else ("down", "up")
+    stands = math.copysign(order.rest_m, order.rest_rad)
+    return Expected(Reads.SURFACE, stands, _RULER_M, "m", *ways, order.role, fitting.chord_m)
 
 
 def _capital(name: str) -> str:

@@ -5,29 +5,35 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, ForeignKey, ForeignKeyConstraint
+from sqlalchemy import CheckConstraint, ForeignKey, ForeignKeyConstraint, Index, false, text
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
-from jinba.persistence.orm.base import Base, Logged, arrived, drawn
+from jinba.persistence.orm.base import Base, Json, Logged, arrived, drawn, moment
 
 
 class WorkOrderRow(Base):
-    """A rework decided after a sortie, and the configuration it leads to."""
+    """A rework decided after a sortie, and the configuration it leads to; one stands, others were taken back."""
 
     __tablename__ = "work_order"
+    __table_args__ = (
+        Index("uq_work_order_standing", "after_sortie_id", unique=True, postgresql_where=text("taken_back_at IS NULL")),
+    )
     id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
     order: Mapped[int] = drawn()
     model_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("model.id", ondelete="CASCADE"), index=True)
-    after_sortie_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"), unique=True)
+    after_sortie_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("sortie.id", ondelete="CASCADE"))
     to_configuration_id: Mapped[uuid.UUID] = mapped_column(
         ForeignKey("configuration.id", ondelete="CASCADE"), index=True
     )
     request_hash: Mapped[str | None]
     created_at: Mapped[datetime] = arrived()
+    taken_back_at: Mapped[datetime | None] = moment()
 
 
 class WorkOrderActionRow(Base):
-    """One change of a work order; ``amount`` in ``unit``, never signed, the directions in its words."""
+    """One change of a work order; ``amount`` in ``unit``, never signed, the directions in its words; ``expected`` the reading that
+    proves it as a number, with its tolerance and ways, None where it is no number."""
 
     __tablename__ = "work_order_action"
     __table_args__ = (CheckConstraint("amount >= 0", name="unsigned"),)
@@ -41,10 +47,12 @@ class WorkOrderActionRow(Base):
     proof: Mapped[str]
     surface_words: Mapped[str] = mapped_column(default="")
     thumb: Mapped[str] = mapped_column(default="")
+    expected: Mapped[Json | None] = mapped_column(JSONB(none_as_null=True))
 
 
 class ProofRow(Base):
-    """A reading that proves an action was done; the newest of an action counts, the earlier ones stay."""
+    """A reading that proves an action was done; the newest of an action counts, the earlier ones stay. ``taken_back``: none counts
+    any more."""
 
     __tablename__ = "proof"
     __table_args__ = (
@@ -60,6 +68,8 @@ class ProofRow(Base):
     work_order_id: Mapped[uuid.UUID] = mapped_column(index=True)
     position: Mapped[int]
     reading: Mapped[str]
+    number: Mapped[float | None]
+    taken_back: Mapped[bool] = mapped_column(default=False, server_default=false())
     proved_by: Mapped[str] = mapped_column(default="")
     proved_at: Mapped[datetime] = arrived()
 

@@ -24,8 +24,8 @@ class Orders:
         return self.session.scalars(query.order_by(WorkOrderRow.order)).all()
 
     def newest(self, model_id: uuid.UUID) -> WorkOrderRow | None:
-        """Return the newest work order of a model, or None."""
-        query = select(WorkOrderRow).where(WorkOrderRow.model_id == model_id)
+        """Return the newest work order of a model that was not taken back, or None."""
+        query = select(WorkOrderRow).where(WorkOrderRow.model_id == model_id, WorkOrderRow.taken_back_at.is_(None))
         return self.session.scalars(query.order_by(WorkOrderRow.order.desc()).limit(1)).first()
 
     def get(self, order_id: uuid.UUID) -> WorkOrderRow:

@@ -1,17 +1,18 @@
-import { useState } from "react";
 import { Link } from "react-router";
 import type { Rework, WorkOrder } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Rail } from "../../components/Rail";
 import { Heading, ProblemNote } from "../../components/ui/feedback";
 import { ChangeDrawing } from "../../drawing/ChangeDrawing";
-import { useProve } from "../../queries/sorties";
+import { useProve, useTakeBackOrder } from "../../queries/sorties";
+import { ProofEntry } from "./ProofEntry";
 
 /** The work order: check boxes, and for each the measurement that proves it was done. */
 export function WorkOrderSheet({ order, rework }: { order: WorkOrder; rework: Rework }) {
   const model = useTheModel();
   const prove = useProve(order.id, model.id);
-  const [entries, setEntries] = useState<Record<number, string>>({});
+  const takeBack = useTakeBackOrder(order.id, model.id);
+  const flownOn = model.sorties.some((s) => s.configuration === order.to_configuration);
   const open = order.actions.filter((_, i) => order.proofs[String(i)] === undefined).length;
   return (
     <div className="mx-auto max-w-4xl">
@@ -19,12 +20,22 @@ export function WorkOrderSheet({ order, rework }: { order: WorkOrder; rework: Re
         <button type="button" className="btn" onClick={() => window.print()}>
           Print
         </button>
+        {flownOn ? null : (
+          <button
+            type="button"
+            className="btn"
+            disabled={takeBack.isPending || model.read_only}
+            onClick={() => takeBack.mutate()}
+          >
+            Take the order back
+          </button>
+        )}
         <Link className={`btn ${open === 0 ? "btn-accent" : ""}`} to={`/m/${model.id}/plan`}>
           Plan the next sortie
         </Link>
       </Heading>
       <p className="mb-2 text-lg font-semibold text-accent">Propeller off, pack out while you work.</p>
-      {prove.error ? <ProblemNote error={prove.error} /> : null}
+      {takeBack.error ? <ProblemNote error={takeBack.error} /> : null}
       <ChangeDrawing before={rework.flown_setup} after={rework.setup} />
       {order.actions.length === 0 ? <p className="mt-3">Nothing to do: fly again as it is.</p> : null}
       <ol className="mt-2">
@@ -45,26 +56,23 @@ export function WorkOrderSheet({ order, rework }: { order: WorkOrder; rework: Re
                   <span className="font-semibold">Proof:</span> {a.proof}
                 </p>
                 {proof ? (
-                  <p className="text-sm">Read: {proof}</p>
-                ) : (
-                  <div className="no-print mt-1 flex gap-2">
-                    <input
-                      className="input input-sm w-64 text-base"
-                      placeholder="what you read"
-                      aria-label={`reading for: ${a.words}`}
-                      maxLength={200}
-                      value={entries[i] ?? ""}
-                      onChange={(e) => setEntries((x) => ({ ...x, [i]: e.target.value }))}
-                    />
+                  <p className="text-sm">
+                    Read: {proof}{" "}
                     <button
                       type="button"
-                      className="btn btn-sm"
+                      className="no-print ml-2 underline"
                       disabled={prove.isPending}
-                      onClick={() => prove.mutate({ index: i, reading: entries[i] ?? "" })}
+                      onClick={() => prove.mutate({ index: i, taken_back: true })}
                     >
-                      Done
+                      not so: open it again
                     </button>
-                  </div>
+                  </p>
+                ) : (
+                  <ProofEntry
+                    action={a}
+                    busy={prove.isPending}
+                    onRead={(read) => prove.mutateAsync({ index: i, ...read })}
+                  />
                 )}
               </div>
             </li>
