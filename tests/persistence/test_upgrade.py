@@ -17,9 +17,9 @@ from psycopg.rows import dict_row
 from sqlalchemy import select
 from sqlalchemy.orm import Session, sessionmaker
 
-from jinba.core.diagnose.update import METHOD_VERSION
 from jinba.cli import postgres
 from jinba.core.configuration import Configuration
+from jinba.core.diagnose.update import METHOD_VERSION
 from jinba.core.history.model import SortieStatus
 from jinba.formats.codec import from_json
 from jinba.formats.upgrade import ENTRY_VERSION, SETUP_STEPS, NewerVersionError, upgrade_entry, upgrade_setup

@@ -128,3 +128,13 @@ def test_incidence_is_a_gate_only_after_something_was_damaged():
     assert "B3" not in plan.gates
     states = {c.card_id: c.state for c in plan.cards}
     assert states["B3"] is states[INCIDENT] is CardState.NOT_FOR_THIS_MODEL
+
+
+@pytest.mark.parametrize(
+    ("choices", "refuses"), [({}, ""), ({"ground": "hit"}, "hit the ground"), ({"nose": "rises"}, "reared")]
+)
+def test_only_what_was_lost_or_reared_forbids_a_move_aft(choices, refuses):
+    flight = (CardRecord("F12", Outcome.DONE, (Reading("dive", choice="rears_out"),), left_alone=True),)
+    record = happened(**({"phase": "landing", "ground": "clear"} | choices))
+    seen = seen_in((LoggedSortie(model(), (*flight, record)),), model())
+    assert (refuses in seen.refuses_aft) if refuses else seen.refuses_aft == ""

@@ -16,7 +16,7 @@ from jinba.core.controls.fitting import ControlRole, Fitting, Servo
 from jinba.core.controls.four_bar import LinkageError
 from jinba.core.controls.hinge_moment import hinge_moment_coefficients, hinge_moment_nm
 from jinba.core.controls.holes import hole_search
-from jinba.core.controls.linkage import Linkage, motion
+from jinba.core.controls.linkage import Linkage, motion, square_lean_rad
 from jinba.core.controls.travel import angle_of_ruler, full_throw_moment_nm, ruler_m, travel, vertical_m
 from jinba.core.errors import OutOfRangeError
 from tests.reference.linkages import THREADS
@@ -183,3 +183,15 @@ def test_the_load_of_a_servo_is_that_of_the_air_it_flies_in():
     )
     assert moment == pytest.approx(by_hand)
     assert full_throw_moment_nm(f, 0.35, 25.0, 2.45, 0.15) == pytest.approx(2.0 * moment)
+
+
+@pytest.mark.parametrize(("lean", "off"), [(0.0, False), (12.0, True)])
+def test_an_arm_that_stands_off_square_says_by_how_much(lean, off):
+    square = replace(Linkage(), arm_lean_rad=square_lean_rad(Linkage()))
+    f = Fitting(
+        ControlRole.ELEVATOR, 2, 0.045, 0.4, replace(square, arm_lean_rad=square.arm_lean_rad + math.radians(lean))
+    )
+    found = travel(f, speed_mps=25.0, density_kg_m3=1.2, section_chord_m=0.15, click_us=4.0)
+    said = [s.words for s in found.findings if s.code == "not_square"]
+    assert bool(said) is off
+    assert not off or "12° off square" in said[0]

@@ -232,3 +232,14 @@ def test_lead_comes_in_pieces_that_a_kitchen_scale_shows(span_m, piece_g):
     assert len(masses) == 4
     assert all(m % piece_g == 0.0 for m in masses)
     assert {m % 5 for m in masses} != {0.0} or piece_g == 5
+
+
+def test_a_controller_counts_the_sub_trim_as_no_click():
+    """What the linkage and the sub-trim hold is where it stands; only what the lever adds would be a command."""
+    c = with_margin(model(), 0.09)
+    c = replace(c, controls=replace(c.control_setup, stabiliser=Stabiliser(device=Device.CONTROLLER)))
+    needed, click = needed_rest_rad(c, knowing(), trimmed(c), Axis.PITCH), c.elevator.rad_per_click
+    held = replace(c.elevator, mechanical_rad=needed - 4.0 * click, sub_trim_rad=4.0 * click)
+    flown = Trims(needed, trimmed(c).aileron_rad, trimmed(c).rudder_rad)
+    _, actions = set_trims(c.with_control(held), knowing(), flown, ALL_SEEN)
+    assert not any(a.kind is ActionKind.ELEVATOR for a in actions)

@@ -111,3 +111,13 @@ def test_a_prediction_is_scored_in_the_sigmas_that_were_stated(z, within, words)
     score = scored(found, found, z)
     assert score.within_one_sigma is within
     assert score.words.startswith(words)
+
+
+def test_a_flight_that_taught_nothing_is_scored_in_quarters_of_what_was_said():
+    """sqrt(sigma_p^2 - sigma_f^2) would be nothing: a quarter of the sigma that was stated is the least it is measured by."""
+    c = with_margin(model(), 0.1)
+    before = tendencies(c, prior_belief(static_margin_sigma=0.03), trimmed(c))
+    said = next(t for t in before if t.key == "static_margin")
+    found = replace(said, value=said.value + 0.5 * said.sigma)
+    (score,) = score_prediction((said,), (found,))
+    assert score.sigmas == pytest.approx(0.5 / 0.25)

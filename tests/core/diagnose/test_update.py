@@ -304,3 +304,13 @@ def test_a_cause_is_told_apart_when_the_flights_have_narrowed_it(noise, told):
     assert top.key == "twist"
     assert top.strength > 1.0
     assert top.separated is told
+
+
+def test_what_was_measured_before_the_flight_is_where_the_belief_begins():
+    """A measured twist and a flight that says nothing of it: the measured one stays; one as sure against it: half way."""
+    prior = prior_belief(static_margin_sigma=0.03, twist_rad=0.010)
+    size = float(prior.sigma[P.TWIST])
+    silent = (linear("yaw", {P.YAW_OFFSET: 1.0}, 0.05, sigma=0.002, bias=1e-6),)
+    assert update(prior, silent).mean[P.TWIST] == pytest.approx(0.010, abs=1e-5)
+    against = (linear("roll", {P.TWIST: 1.0}, 0.0, sigma=size, bias=1e-6),)
+    assert update(prior, against).mean[P.TWIST] == pytest.approx(0.005, rel=0.02)

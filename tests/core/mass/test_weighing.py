@@ -200,3 +200,10 @@ def test_a_work_order_has_steps_and_not_endlessly_many():
     for wrong in ((), steps):
         with pytest.raises(JinbaError, match="steps"):
             BenchOrder(wrong, 0.1, 0.002, "")
+
+
+@pytest.mark.parametrize(("apart", "questioned"), [(0.03, True), (0.20, False)])
+def test_scales_that_stand_close_together_read_hardly_anything(apart, questioned):
+    """Both stand far behind the datum: it is their distance that counts, not where they are."""
+    found = scales_reading((Support("front", 1.0, 0.5, 0.0), Support("rear", 1.0, 0.5 + apart, 0.0)))
+    assert any(s.code == "close" for s in found.caveats) is questioned

@@ -305,3 +305,36 @@ def test_the_speed_course_reads_the_speed_it_flies_at(faster):
     moment = Moment(design_of(c), trimmed(c))
     wanted = design_of(c).cruise_speed_mps * math.exp(faster)
     assert predictions.cruise_speed(x, moment) == pytest.approx(wanted)
+
+
+@pytest.mark.parametrize("key", ["low_wing", "high_wing", "v_tail", "canard", "flying_wing", "biplane"])
+def test_a_degree_of_elevator_and_three_of_down_thrust_move_a_path_by_some_degrees_a_second(key):
+    """Three to thirteen degrees a second for one of elevator, one to eight for three of tilt: common practice, no source."""
+    c = with_margin(model(key), 0.09)
+    design, trims, x = design_of(c), trimmed(c), ZERO.copy()
+    tilted = ZERO.copy()
+    tilted[P.THRUST_DOWN] = math.radians(3.0)
+    up = Moment(design, trims.moved(Axis.PITCH, trims.elevator_rad - math.radians(1.0)))
+    as_flown = Moment(design, trims)
+    for rate in (predictions.pitch_rate_lift_off, predictions.up_line_rate):
+        assert 3.0 < rate(x, up) - rate(x, as_flown) < 14.0
+    for rate in (lambda v, m: predictions.pitch_rate_power(v, m, "full"), predictions.pitch_rate_go_round):
+        moved = rate(tilted, as_flown) - rate(x, as_flown)
+        assert 1.0 < abs(moved) < 9.0
+        ahead = design.balance.x_m > c.airframe.motor.x_m
+        assert (moved < 0.0) is ahead, "down-thrust ahead of the balance point lowers the nose, behind it raises it"
+
+
+def test_the_thrust_arm_is_measured_from_the_balance_points_height():
+    """A motor raised with everything aboard has the arm it had; raised alone it gains just that."""
+    c = with_margin(model(), 0.09)
+    motor = c.airframe.motor
+
+    def arm(raised_m, aboard_m):
+        a = replace(c.airframe, motor=replace(motor, z_m=motor.z_m + raised_m))
+        items = tuple(replace(i, z_m=i.z_m + aboard_m) for i in c.items)
+        design = design_of(replace(c, airframe=a, items=items))
+        return situation(design, ZERO, speed_mps=design.cruise_speed_mps).thrust_arm_m
+
+    assert arm(0.03, 0.0) - arm(0.0, 0.0) == pytest.approx(0.03, rel=0.02)
+    assert arm(0.03, 0.03) == pytest.approx(arm(0.0, 0.0), abs=1e-6)
