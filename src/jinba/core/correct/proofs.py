@@ -34,7 +34,10 @@ def proves(expected: Expected, number: float) -> bool:
 
 
 def refusal(expected: Expected, number: float) -> RefusedError:
-    """Return why a reading proves nothing, and what to do: measured again, done again, or said to be done differently."""
+    """Return why a reading proves nothing, and what to do: measured again, done again, or said to be done differently.
+
+    ``number`` in the unit of what is expected, signed as it is.
+    """
     tolerance = "" if expected.tolerance == 0.0 else f" ± {a_length(expected.tolerance, 1)}"
     clear = abs(expected.value) > 2.0 * expected.tolerance and abs(number) > 1e-9
     ordered, read = said(expected, expected.value), said(expected, number)
@@ -59,7 +62,7 @@ def as_read(c: Configuration, expected: Expected, number: float) -> Configuratio
     """Return the setup as it really stands once this was read: the bench's own reading, with its sigma.
 
     A balance becomes the jig reading; a surface that is alone on its axis rests where it was found, all of it at the clevis;
-    clicks stand in the radio. Raises: JinbaError for a surface that two axes or two surfaces share: it is entered on the controls
+    clicks stand in the radio. ``number`` in the unit of what is expected, signed as it is. Raises: JinbaError for a surface that two axes or two surfaces share: it is entered on the controls
     desk.
     """
     if expected.reads is Reads.BALANCE:
