@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import time
 
 from selenium import webdriver
@@ -178,6 +179,32 @@ class Browser:
             field = self.all("[data-testid=stops] input")[k]
             field.clear()
             field.send_keys(reason)
+
+    def open_proofs(self) -> int:
+        """Return how many actions of a work order wait for their reading."""
+        return len(self.all("input[aria-label^='reading for:']"))
+
+    def read_proof(self, number: str | None = None) -> None:
+        """Enter what proves the first open action: what its words say, or another number on the side they say."""
+        script = """
+            const box = document.querySelector("input[aria-label^='reading for:']");
+            return box.closest('li').innerText;
+        """
+        said = str(self.driver.execute_script(script)).split("Proof:")[1].split("\n")[0]
+        box = self.one("input[aria-label^='reading for:']")
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
+        if not self.all("[data-testid=proof]"):
+            self.press("Done")
+            return
+        found = re.search(r"([\d.]+) (?:mm (?:behind|ahead)|click)|(?:up|down|left|right) ([\d.]+) mm", said)
+        wanted = "0" if found is None else found[1] or found[2]
+        box.send_keys(Keys.CONTROL, "a")
+        box.send_keys(number or wanted)
+        for way in self.one("[data-testid=proof]").find_elements(By.CSS_SELECTOR, "button[aria-pressed]"):
+            if way.text in said or f" {way.text} " in said:
+                way.click()
+                break
+        self.press("It reads so")
 
     def choose(self, capture: str, words: str) -> None:
         """Tap a worded choice of a measure on the console."""

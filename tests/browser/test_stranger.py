@@ -131,7 +131,8 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.hold(b.button(bar), 0.4)
     assert b.card() == bold, "a brush of the thumb aborts nothing"
     b.hold(b.button(bar), 1.6)
-    b.until(lambda: b.card() != bold, "the abort to be kept")
+    b.until(lambda: b.card() == "A6", "what happened to be asked at once")
+    b.press("Back")
     b.press("Let the stand-in fly this sortie")
     b.see("Debrief of sortie 1")
 
@@ -141,12 +142,10 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.see("What to do")
     b.press("Write the work order")
     b.see("Work order: to configuration 2")
-    while any(e.text == "Done" for e in b.all("button")):
-        open_before = sum(e.text == "Done" for e in b.all("button"))
-        b.press("Done")
-        b.until(
-            lambda n=open_before: sum(e.text == "Done" for e in b.all("button")) == n - 1, "the action to be ticked"
-        )
+    while b.open_proofs():
+        left = b.open_proofs()
+        b.read_proof()
+        b.until(lambda n=left: b.open_proofs() == n - 1, "the action to be proved by what was read")
     b.press("Plan the next sortie")
     b.see("Sortie 2")
     b.close_gates()

@@ -25,15 +25,15 @@ ELEVATOR = Expected(Reads.SURFACE, -0.0020, 0.0006, "m", "down", "up", "elevator
 @pytest.mark.parametrize(
     ("expected", "read", "words"),
     [
-        (BALANCE, 0.095, "You read 95.0 mm behind the leading edge, 15.0 mm off. Do it again"),
-        (BALANCE, 0.0784, "1.6 mm off"),
+        (BALANCE, 0.095, "You read 95.0 mm behind the leading edge, 15.0 mm too far aft. Do it again"),
+        (BALANCE, 0.0784, "1.6 mm too far forward"),
         (BALANCE, 0.80, "Has a digit or the unit slipped?"),
         (BALANCE, 0.008, "Has a digit or the unit slipped?"),
         (BALANCE, -0.080, "80.0 mm ahead of the leading edge: the other way"),
         (CLICKS, 3.0, "3 clicks right wing down: the other way"),
-        (CLICKS, -4.0, "1 click off"),
+        (CLICKS, -4.0, "1 click too far left wing down"),
         (ELEVATOR, 0.0020, "2.0 mm down: the other way"),
-        (ELEVATOR, 0.0, "You read fair, 2.0 mm off"),
+        (ELEVATOR, 0.0, "You read fair, 2.0 mm too far down"),
     ],
 )
 def test_a_reading_of_ninety_five_does_not_prove_eighty(expected, read, words):

@@ -9,7 +9,7 @@ from jinba.core.configuration import Configuration, JigReading, balance_of
 from jinba.core.controls.setup import COMMAND_OF
 from jinba.core.correct.actions import Expected, Reads
 from jinba.core.errors import JinbaError, RefusedError
-from jinba.core.frames import Axis
+from jinba.core.frames import Axis, forward_or_aft
 from jinba.core.spoken import a_length
 
 _READ_SIGMA_M = 0.002
@@ -54,7 +54,8 @@ def refusal(expected: Expected, number: float) -> RefusedError:
     else:
         off = number - expected.value
         by = _count(off) if expected.unit == "clicks" else a_length(abs(off), 1)
-        words += f", {by} off. Do it again until it reads right"
+        side = forward_or_aft(off) if expected.reads is Reads.BALANCE else _way(expected, off)
+        words += f", {by} too far {side}. Do it again until it reads right"
     return RefusedError(f"{words}; or say that it was done differently.", ordered=expected.value, read=number)
 
 
