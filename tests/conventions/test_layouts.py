@@ -16,7 +16,8 @@ from jinba.core.airframe.layout import (
     pitch_control_of,
 )
 from jinba.core.airframe.planform import planform_of
-from jinba.core.cards.catalogue import CARDS, cards_for
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.ground_cards import direction_card
 from jinba.core.controls.transfer import AxisRest, Way, orders
 from jinba.core.frames import Axis, PitchControl, Response, words_for
 from jinba.core.observe.predictions import Moment, crab_cruise, pitch_rate_cruise
@@ -101,7 +102,7 @@ def test_a_v_tail_holds_its_nose_into_the_wind_and_steers():
 @pytest.mark.parametrize("layout", PitchControl)
 def test_the_direction_check_asks_for_what_this_layout_does(layout):
     """A canard that is asked for an elevator going up would be passed with its control reversed."""
-    b4 = cards_for(layout)["B4"]
+    b4 = direction_card(layout)
     asked = " ".join([*b4.steps, *(c.label for c in b4.captures)])
     for response in (Response.NOSE_UP, Response.ROLL_RIGHT, Response.YAW_RIGHT):
         assert words_for(response, layout).surface in asked

@@ -9,6 +9,7 @@ from datetime import UTC, datetime
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import card
+from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.log import Counted
 from jinba.core.cards.model import CardRecord, Phase, check_record
 from jinba.core.configuration import Configuration
@@ -96,12 +97,12 @@ def log_card(
     anew. Raises: RefusedError when the card is not of this sortie or comes after the landing; ConflictError when the id
     names something else; errors of the record.
     """
-    kind = card(record.card_id)
-    check_record(kind, record)
+    card(record.card_id)
     written = written or Written()
     sorties = Sorties(session)
     model = Models(session).lock(sorties.model_of(sortie_id))
     sortie = sorties.get(sortie_id)
+    check_record(cards_of(setup_of(session, sortie.setup_hash))[record.card_id], record)
     request = {
         "sortie": str(sortie_id),
         "record": to_json(record),

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from sqlalchemy.orm import Session
 
+from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.incident import INCIDENT, Incident, incident_of
 from jinba.core.cards.log import newest, said
 from jinba.core.configuration import Configuration
@@ -136,13 +138,14 @@ def _standings(
         changed=changed,
     )
     states: dict[uuid.UUID, Configuration] = {}
+    cards = cards_of(setup)
     found = {}
     for card_id, c in counted.items():
         row = by_id[c.entry.id]
         basis = setups[row.setup_hash]
         if row.sortie_id is not None:
             basis = states.setdefault(row.sortie_id, _basis(sorties[row.sortie_id], basis, trims, now))
-        found[card_id] = standing(card_id, c, basis, now)
+        found[card_id] = replace(standing(card_id, c, basis, now), card=cards.get(card_id))
     return found
 
 

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import CARDS, card
+from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
 from jinba.core.configuration import Configuration
 from jinba.core.correct.balance import correct_balance
@@ -35,6 +36,7 @@ from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
 from jinba.services.history import history
 from jinba.services.log import LoggedEntry, Written, rival_entries, write_entry
+from jinba.services.setups import setup_of
 
 
 def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Programme, WindVerdict | None]:
@@ -104,8 +106,8 @@ def log_ground_card(
     kind = card(record.card_id)
     if kind.phase is Phase.FLIGHT:
         raise RefusedError(f"{kind.id} is a flight card: plan a sortie and log it there.")
-    check_record(kind, record)
     model = Models(session).lock(model_id)
+    check_record(cards_of(setup_of(session, present_hash(session, model_id)))[kind.id], record)
     _refuse_read_only(model)
     request = {"model": str(model_id), "record": to_json(record)}
     existing, asked = once(session, RecordRow, record_id, request)

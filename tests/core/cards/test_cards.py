@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
-from jinba.core.cards.catalogue import CARDS, card, cards_for
-from jinba.core.cards.model import CaptureKind, Phase
+from jinba.core.cards.catalogue import CARDS, card
+from jinba.core.cards.fitted import cards_of
+from jinba.core.cards.model import CaptureKind, CardRecord, Outcome, Phase, Reading, check_record, outcome_of
 from jinba.core.cards.stale import EVERY_SORTIE, STALE, Change
+from jinba.core.controls.fitting import ControlRole
 from jinba.core.errors import UnknownKeyError
-from jinba.core.frames import PitchControl, axis_of
+from jinba.core.frames import axis_of
 from jinba.core.observe.measures import MEASURES
+from jinba.core.plan.programme import CardState, programme
+from jinba.core.silhouettes import SILHOUETTES
 from jinba.core.spoken import spoken
+from tests.builders import model
 
 
 def test_risk_grows_from_the_bench_to_the_air_and_never_jumps_by_more_than_a_step():
@@ -86,8 +93,43 @@ def test_what_each_sortie_asks_anew_is_weather_and_the_look_afterwards():
 
 
 def test_a_layout_changes_the_direction_check_and_nothing_else():
-    for layout in PitchControl:
-        changed = {k for k, c in cards_for(layout).items() if c != CARDS[k]}
+    for key in SILHOUETTES:
+        changed = {k for k, c in cards_of(model(key)).items() if c != CARDS[k]}
         assert changed <= {"B4"}
     with pytest.raises(UnknownKeyError, match="no card 'F99'"):
         card("F99")
+
+
+def without(c, *roles):
+    """The model as its owner describes it, with some surfaces not there."""
+    setup = c.control_setup
+    return replace(c, controls=replace(setup, fittings=tuple(f for f in setup.fittings if f.role not in roles)))
+
+
+def test_a_model_without_ailerons_is_asked_for_none_of_their_clicks():
+    """Found by review: fitted with elevator and rudder only, F3 still wanted aileron clicks."""
+    c = without(model("high_wing"), ControlRole.LEFT_AILERON, ControlRole.RIGHT_AILERON)
+    found = cards_of(c)
+    assert "roll_clicks" not in {k.key for k in found["F3"].captures}
+    assert {k.key for k in found["B4"].captures} == {"elevator", "rudder"}
+    check_record(found["F3"], CardRecord("F3", Outcome.DONE, (Reading("left_over", choice="level"),)))
+    with pytest.raises(UnknownKeyError, match="roll_clicks"):
+        check_record(found["F3"], CardRecord("F3", Outcome.DONE, (Reading("roll_clicks", number=1.0),)))
+    plan = programme(c, results={}, stale=frozenset(), sorties_flown=0)
+    assert "F3" in plan.flight
+    assert next(s for s in plan.cards if s.card_id == "F4").state is CardState.OPEN, (
+        "it turns and is trimmed by its rudder"
+    )
+
+
+def test_a_model_without_a_rudder_flies_no_rudder_card():
+    """Found by review: B4 wanted a rudder "yes", F4 rudder clicks, of a wing that has none."""
+    c = model("flying_wing")
+    assert {k.key for k in cards_of(c)["B4"].captures} == {"elevator", "aileron"}
+    c = replace(c, flown_inverted=True)
+    states = {s.card_id: s for s in programme(c, results={}, stale=frozenset(), sorties_flown=4).cards}
+    for card_id in ("F4", "F21"):
+        assert (states[card_id].state, states[card_id].reason) == (CardState.NOT_FOR_THIS_MODEL, "no rudder")
+    yes = tuple(Reading(k, choice="yes") for k in ("elevator", "aileron"))
+    assert outcome_of(cards_of(c)["B4"], CardRecord("B4", Outcome.PASSED, yes)) is Outcome.PASSED
+    assert outcome_of(CARDS["B4"], CardRecord("B4", Outcome.PASSED, yes)) is Outcome.FAILED

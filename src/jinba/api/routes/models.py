@@ -30,7 +30,8 @@ from jinba.api.schemas.models import (
 from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
-from jinba.core.cards.catalogue import CARDS, cards_for
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.configuration import Configuration
 from jinba.core.history.model import History, WorkOrder
@@ -269,7 +270,7 @@ def get_plan(
     return Plan(
         stops=list(plan.stops(known, minutes=programme.minutes, safe_minutes=programme.safe_minutes)),
         programme=programme,
-        cards=list(cards_for(pitch_control_of(known.setup.airframe)).values()),
+        cards=list(cards_of(known.setup).values()),
         wind=verdict,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
         firm=list(FIRM),

@@ -21,8 +21,7 @@ from jinba.api.schemas.models import (
     SortieDetail,
     WorkOrder,
 )
-from jinba.core.airframe.layout import pitch_control_of
-from jinba.core.cards.catalogue import cards_for
+from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Phase
 from jinba.core.correct.compose import Choices
@@ -34,7 +33,7 @@ router = APIRouter(prefix="/api/v1", tags=["sorties"])
 
 
 def _view(sortie: fly.Sortie) -> SortieDetail:
-    cards = cards_for(pitch_control_of(sortie.setup.airframe))
+    cards = cards_of(sortie.setup)
     after = [c.id for c in cards.values() if c.phase is Phase.AFTER and c.id != INCIDENT]
     return SortieDetail(
         id=sortie.id,

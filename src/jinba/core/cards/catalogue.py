@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from jinba.core.cards.control_cards import CONTROL_CARDS
 from jinba.core.cards.flight_cards import FLIGHT_CARDS
-from jinba.core.cards.ground_cards import AFTER_CARDS, BENCH_CARDS, GROUND_CARDS, direction_card
+from jinba.core.cards.ground_cards import AFTER_CARDS, BENCH_CARDS, GROUND_CARDS
 from jinba.core.cards.incident import INCIDENT_CARD
 from jinba.core.cards.model import Card
 from jinba.core.errors import UnknownKeyError
-from jinba.core.frames import PitchControl
 
 CATALOGUE_VERSION = "2026.1"
 
@@ -23,8 +22,3 @@ def card(card_id: str) -> Card:
         return CARDS[card_id]
     except KeyError:
         raise UnknownKeyError(f"There is no card {card_id!r} in the catalogue.", card=card_id) from None
-
-
-def cards_for(layout: PitchControl) -> dict[str, Card]:
-    """Return the catalogue with the direction check in the words of what pitches the model."""
-    return CARDS | {"B4": direction_card(layout)}

@@ -75,6 +75,7 @@ CONTROL_CARDS: tuple[Card, ...] = (
         masked_by="a balance that is not settled",
         inverted=True,
         powered=True,
+        requires="rudder",
         minutes=1.0,
     ),
     Card(

@@ -120,6 +120,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         needs=("F1",),
         cautions=(_HEIGHT,),
         tells="rudder, fin and side thrust together",
+        requires="rudder",
         minutes=0.7,
     ),
     Card(

@@ -5,20 +5,23 @@ from __future__ import annotations
 from jinba.core.cards.captures import passed
 from jinba.core.cards.incident import AFTER_REPAIR
 from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
-from jinba.core.frames import PitchControl, Response, words_for
+from jinba.core.frames import Axis, PitchControl, Response, words_for
 from jinba.core.spoken import a_length
 
 _PROP_OFF = "Propeller off, or the motor disconnected, for every set-up step."
 
 
-def direction_card(layout: PitchControl) -> Card:
-    """Return B4, every control the right way, with the surfaces' words of a layout."""
-    asked = {
-        "elevator": ("Stick back", Response.NOSE_UP),
-        "aileron": ("Stick right", Response.ROLL_RIGHT),
-        "rudder": ("Rudder stick right", Response.YAW_RIGHT),
-    }
-    said = {key: f"{stick}: {words_for(response, layout).surface}" for key, (stick, response) in asked.items()}
+_ASKED = {
+    Axis.PITCH: ("elevator", "Stick back", Response.NOSE_UP),
+    Axis.ROLL: ("aileron", "Stick right", Response.ROLL_RIGHT),
+    Axis.YAW: ("rudder", "Rudder stick right", Response.YAW_RIGHT),
+}
+
+
+def direction_card(layout: PitchControl, axes: frozenset[Axis] = frozenset(Axis)) -> Card:
+    """Return B4, every control the right way, with the surfaces' words of a layout; only of the axes a model has."""
+    asked = [a for axis, a in _ASKED.items() if axis in axes]
+    said = {key: f"{stick}: {words_for(response, layout).surface}" for key, stick, response in asked}
     return Card(
         "B4",
         "Every control the right way",

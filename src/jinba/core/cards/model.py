@@ -70,7 +70,7 @@ class Card:
     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
-    one, "repair" or "incident", only after one;
+    one, "repair" or "incident", only after one; "rudder" too;
     ``minutes`` it takes in the air.
     """
 
@@ -217,10 +217,10 @@ def check_record(card: Card, record: CardRecord, *, kept: bool = False) -> None:
             raise JinbaError(f"{capture.label} is said twice in one record: keep one of them.", key=reading.key)
         seen.add(reading.key)
         _check_reading(capture, reading)
-    if record.outcome is Outcome.DONE or (record.outcome is Outcome.PASSED and not kept):
-        _check_complete(card, record, seen)
     if kept:
         return
+    if record.outcome in (Outcome.DONE, Outcome.PASSED):
+        _check_complete(card, record, seen)
     if is_gate(card) and record.outcome in (Outcome.DONE, Outcome.PASSED):
         _check_passed(card, record)
 

@@ -11,7 +11,7 @@ from enum import StrEnum
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.incident import Incident
 from jinba.core.cards.log import Counted
-from jinba.core.cards.model import Outcome, Phase, outcome_of
+from jinba.core.cards.model import Card, Outcome, Phase, outcome_of
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
@@ -115,17 +115,20 @@ class WorkOrder:
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """Where a card stands: what counts of it, whether a change since has made it stale, whether it was done since landing."""
+    """Where a card stands: what counts of it, whether a change since has made it stale, whether it was done since landing.
+
+    ``card`` as the model has it now, None for one that is no longer in the catalogue."""
 
     counted: Counted
     stale: bool
     fresh: bool
+    card: Card | None = None
 
     @property
     def outcome(self) -> Outcome:
         """How the card that counts ended; a gate with a "no" or without an answer is not passed."""
         record = self.counted.record
-        kind = CARDS.get(record.card_id)
+        kind = self.card or CARDS.get(record.card_id)
         return record.outcome if kind is None else outcome_of(kind, record)
 
 

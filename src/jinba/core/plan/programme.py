@@ -7,12 +7,14 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.fitted import axes_of
 from jinba.core.cards.incident import AFTER_REPAIR, ONLY_THEN
 from jinba.core.cards.model import Card, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE
 from jinba.core.configuration import Configuration
 from jinba.core.controls.fitting import Command
 from jinba.core.diagnose.seen import NOTHING, Seen, could_not
+from jinba.core.frames import Axis
 
 FIRST_SORTIE = ("F1", "F2", "F3", "F4", "F7", "F32", "F28", "F29")
 FROM_SECOND = ("F5", "F8", "F11", "F12", "F13", "F23", "F25")
@@ -174,6 +176,8 @@ def not_on(card: Card, c: Configuration) -> str:
     setup = c.controls
     if card.requires == "flap" and (setup is None or not setup.moving(Command.FLAP)):
         return "no flaps"
+    if card.requires == "rudder" and Axis.YAW not in axes_of(c):
+        return "no rudder"
     if card.requires == "stabiliser" and (setup is None or setup.stabiliser is None):
         return "no stabiliser"
     return ""

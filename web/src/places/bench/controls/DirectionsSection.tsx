@@ -43,9 +43,12 @@ export function DirectionsBoard() {
             aRecord({
               card_id: "B4",
               outcome: wrong.length === 0 ? "passed" : "failed",
-              readings: Object.entries(PARTS).map(([key, parts]) =>
-                aReading({ key, choice: parts.some((p) => answers[p] === "no") ? "no" : "yes" }),
-              ),
+              // Only of what the model has: the card asks for no other.
+              readings: Object.entries(PARTS)
+                .filter(([, parts]) => steps.some((s) => parts.includes(s.key)))
+                .map(([key, parts]) =>
+                  aReading({ key, choice: parts.some((p) => answers[p] === "no") ? "no" : "yes" }),
+                ),
               confidence: "sure",
               note: wrong.map((s) => `${s.title}: went the other way.`).join(" "),
             }),

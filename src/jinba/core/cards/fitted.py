@@ -1,0 +1,49 @@
+"""The catalogue for one model: in the words of what pitches it, and without what it does not have."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+
+from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.ground_cards import direction_card
+from jinba.core.cards.model import Card
+from jinba.core.configuration import Configuration
+from jinba.core.controls.setup import COMMAND_OF
+from jinba.core.frames import Axis, PitchControl
+
+
+def axes_of(configuration: Configuration) -> frozenset[Axis]:
+    """Return the axes that some surface of a model answers."""
+    setup = configuration.control_setup
+    return frozenset(axis for axis, command in COMMAND_OF.items() if setup.moving(command))
+
+
+def cards_of(configuration: Configuration) -> dict[str, Card]:
+    """Return the catalogue for a model: no question about a surface that is not there."""
+    return _cards(pitch_control_of(configuration.airframe), axes_of(configuration))
+
+
+@lru_cache(maxsize=64)
+def _cards(layout: PitchControl, axes: frozenset[Axis]) -> dict[str, Card]:
+    made = {"B4": direction_card(layout, axes)}
+    if Axis.ROLL not in axes:
+        made["F3"] = _without_ailerons(CARDS["F3"])
+    return CARDS | made
+
+
+def _without_ailerons(card: Card) -> Card:
+    """Return F3 of a model that rolls by its rudder: nothing to trim with, and all the more to be seen."""
+    return replace(
+        card,
+        title="Roll, hands off",
+        purpose="Without ailerons a heavy wing is carried by the rudder: see it first.",
+        steps=(
+            "Level, coming towards you, rudder where it flies straight.",
+            "Hands off from level, twice. Time to thirty degrees of bank.",
+            "Turn gently and let go: does it come out by itself?",
+        ),
+        captures=tuple(c for c in card.captures if c.key != "roll_clicks"),
+        masked_by="rudder out of trim: it is the only roll control",
+    )
