@@ -10,14 +10,20 @@ from sqlalchemy.orm import Session
 
 from jinba.core.cards.incident import INCIDENT, in_words
 from jinba.core.diagnose.causes import Cause
+from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.estimate import headline
 from jinba.core.diagnose.score import PredictionScore
 from jinba.core.diagnose.seen import ENDED_BADLY
 from jinba.core.diagnose.tendencies import Tendency
+from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
+from jinba.core.observe.situation import design_of
+from jinba.core.said import Said
+from jinba.persistence.orm import SortieRow
 from jinba.persistence.repositories import Estimates, Models, Sorties
 from jinba.services.estimates import margin_of, read_stored, stored_causes
 from jinba.services.fly import get_sortie
+from jinba.services.history import history
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +40,8 @@ class Debrief:
     """Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
 
     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``earlier``: what
-    was computed of it before, by another method or from a log that was corrected since.
+    was computed of it before, by another method or from a log that was corrected since. ``contradictions``: what cannot both be
+    true of all that is known, said of the last landed sortie only.
     """
 
     sortie_number: int
@@ -47,6 +54,7 @@ class Debrief:
     data_count: int
     headline: str
     earlier: tuple[Earlier, ...] = ()
+    contradictions: tuple[Said, ...] = ()
 
 
 def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
@@ -76,5 +84,14 @@ def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
             broken_off=tuple(c.record.card_id for c in counted if c.record.outcome in ENDED_BADLY),
             happened=tuple(in_words(c.record) for c in counted if c.record.card_id == INCIDENT),
         ),
+        contradictions=_contradictions(session, sortie),
         earlier=tuple(Earlier(e.method, e.created_at, margin_of(session, e)) for e in every[:-1]),
     )
+
+
+def _contradictions(session: Session, sortie: SortieRow) -> tuple[Said, ...]:
+    known = history(session, sortie.model_id)
+    last = known.last_flight
+    if last is None or last.sortie.id != sortie.id or known.belief is None:
+        return ()
+    return contradictions(known.seen, known.belief, prior_of(design_of(known.setup)))

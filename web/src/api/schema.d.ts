@@ -1930,7 +1930,7 @@ export interface components {
          *     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
          *     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
          *     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
-         *     one, "repair" or "incident", only after one;
+         *     one, "repair" or "incident", only after one; "rudder" too;
          *     ``minutes`` it takes in the air.
          */
         Card: {
@@ -2467,7 +2467,8 @@ export interface components {
          * @description Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
          *
          *     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``earlier``: what
-         *     was computed of it before, by another method or from a log that was corrected since.
+         *     was computed of it before, by another method or from a log that was corrected since. ``contradictions``: what cannot both be
+         *     true of all that is known, said of the last landed sortie only.
          */
         Debrief: {
             /** Sortie Number */
@@ -2493,6 +2494,11 @@ export interface components {
              * @default []
              */
             earlier: components["schemas"]["Earlier"][];
+            /**
+             * Contradictions
+             * @default []
+             */
+            contradictions: components["schemas"]["Said"][];
         };
         /**
          * DebriefAnswer
@@ -4342,6 +4348,8 @@ export interface components {
             wanted_margin: number;
             /** Shortfall M */
             shortfall_m: number;
+            /** Contradictions */
+            contradictions: components["schemas"]["Said"][];
             decided: components["schemas"]["WorkOrder"] | null;
         };
         /**

@@ -301,6 +301,7 @@ class Rework(BaseModel):
     stale: list[str]
     wanted_margin: float
     shortfall_m: float
+    contradictions: list[Said]
     decided: WorkOrder | None
 
     @classmethod
@@ -318,6 +319,7 @@ class Rework(BaseModel):
             stale=sorted(c.difference.stale),
             wanted_margin=c.wanted_margin,
             shortfall_m=c.shortfall_m,
+            contradictions=list(c.contradictions),
             decided=decided,
         )
 

@@ -11,11 +11,13 @@ from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
 from jinba.core.correct.trims import set_trims, trims_wanted
+from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.tendencies import Tendency, tendencies
-from jinba.core.diagnose.update import Belief
+from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.frames import Axis
-from jinba.core.observe.situation import Trims, resting_trims
+from jinba.core.observe.situation import Trims, design_of, resting_trims
+from jinba.core.said import Said
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +42,7 @@ class Correction:
     difference: Difference
     wanted_margin: float
     shortfall_m: float
+    contradictions: tuple[Said, ...] = ()
 
 
 def compose(
@@ -76,6 +79,7 @@ def compose(
         difference=changed,
         wanted_margin=balance.wanted_margin,
         shortfall_m=balance.shortfall_m,
+        contradictions=contradictions(seen, belief, prior_of(design_of(configuration))),
     )
 
 

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Cause, Debrief } from "../../api/client";
+import { Contradictions } from "../../components/Contradictions";
 import { useTheModel } from "../../components/model-context";
 import { UNSTABLE } from "../../components/quantity/station";
 import { Rail } from "../../components/Rail";
@@ -53,6 +54,7 @@ export default function DebriefPage() {
           Something broke, or it came down hard: say what happened
         </Link>
       </p>
+      <Contradictions found={debrief.data.contradictions} />
       <div className="grid gap-5 lg:grid-cols-[1.2fr_1fr]">
         <Behaviours debrief={debrief.data} />
         <Causes causes={debrief.data.causes} />

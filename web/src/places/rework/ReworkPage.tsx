@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Rework } from "../../api/client";
+import { Contradictions } from "../../components/Contradictions";
 import { useTheModel } from "../../components/model-context";
 import { Rail } from "../../components/Rail";
 import { useSettings } from "../../components/settings-context";
@@ -54,6 +55,9 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
   return (
     <div>
       <Heading title="Rework">
+        <Link className="btn" to={`/m/${model.id}/plan`}>
+          Leave it as it landed
+        </Link>
         <button
           type="button"
           className="btn btn-accent"
@@ -65,6 +69,7 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
       </Heading>
       {accept.error ? <ProblemNote error={accept.error} /> : null}
       {error ? <ProblemNote error={error} /> : null}
+      <Contradictions found={rework.contradictions} />
       <div className="grid gap-4 lg:grid-cols-[1.1fr_1fr]">
         <section className={stale ? "opacity-70" : ""}>
           <ChangeDrawing before={rework.flown_setup} after={rework.setup} />
