@@ -6,8 +6,12 @@ from dataclasses import replace
 
 import pytest
 
-from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.cards.log import Counted, Entry
+from jinba.core.cards.masks import masked
+from jinba.core.cards.model import CardRecord, Conditions, Outcome, Reading
+from jinba.core.cards.record_words import record_words
 from jinba.core.configuration import balance_of
+from jinba.core.controls.switches import FlightMode
 from jinba.core.diagnose.seen import Logged, Seen, seen_in, seen_of
 from jinba.core.diagnose.sorties import (
     LoggedSortie,
@@ -20,6 +24,7 @@ from jinba.core.diagnose.sorties import (
     trims_at_release,
 )
 from jinba.core.frames import Axis, Response
+from jinba.core.history.model import Standing
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import resting_trims
 from tests.builders import model, with_margin
@@ -134,3 +139,46 @@ def test_trims_stand_in_the_radio_from_landing_to_the_next_release():
     other = replace(c, pack_minutes=c.pack_minutes + 1.0)
     assert trims_at_release(carried((first, flight(other, 0, UP)))[1]) == resting_trims(other)
     assert radio_stands(c, resting_trims(c)) == {}
+
+
+LEVELLED = Conditions(mode=FlightMode.SELF_LEVEL)
+
+
+@pytest.mark.parametrize(
+    ("conditions", "counts"),
+    [
+        (Conditions(), True),
+        (Conditions(mode=FlightMode.PASS_THROUGH, flap=0.0), True),
+        (Conditions(mode=FlightMode.RATE), False),
+        (LEVELLED, False),
+        (Conditions(flap=0.5), False),
+    ],
+)
+def test_a_stabilised_dive_says_nothing_of_the_balance(conditions, counts):
+    c = model()
+    dive = CardRecord("F12", Outcome.DONE, (Reading("dive", choice="rears_out"),), True, conditions=conditions)
+    sortie = LoggedSortie(c, (dive,))
+    seen = seen_in((sortie,), c)
+    assert bool(sortie_data(sortie)) is counts
+    assert bool(seen.nose_heavy) is counts
+    assert ("F12" in seen.cards) is counts
+    assert (masked(dive) == "") is counts
+    assert any("says nothing" in w for w in record_words(dive)) is not counts
+    standing = Standing(Counted(Entry("e", 1, 1, dive)), False, False)
+    assert (standing.outcome is Outcome.DONE) is counts, "masked, it still has to be flown"
+
+
+def test_an_alarm_counts_whatever_flew_it_and_a_card_about_the_stabiliser_is_not_masked_by_it():
+    c = model()
+    lost = CardRecord("F2", Outcome.ABORTED, (), False, conditions=LEVELLED)
+    assert seen_in((LoggedSortie(c, (lost,)),), c).tail_heavy
+    assert masked(CardRecord("F25", Outcome.DONE, conditions=LEVELLED)) == ""
+    assert masked(CardRecord("B7", Outcome.PASSED, conditions=LEVELLED)) == ""
+
+
+def test_clicks_given_under_a_stabiliser_stand_in_the_radio_all_the_same():
+    c = model()
+    given = Reading("pitch_clicks", number=4.0, direction=Response.NOSE_UP)
+    trimmed_so = CardRecord("F2", Outcome.DONE, (given,), True, conditions=LEVELLED)
+    landed = trims_at_landing(LoggedSortie(c, (trimmed_so,)))
+    assert landed.elevator_rad == pytest.approx(c.elevator.resting_rad - 4.0 * c.elevator.rad_per_click)

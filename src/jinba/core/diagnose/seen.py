@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.incident import HIT, INCIDENT
+from jinba.core.cards.masks import masked
 from jinba.core.cards.model import CardRecord, Outcome, Phase
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration
@@ -66,7 +67,7 @@ _RISING, _FALLING = ("rises", "rears"), ("sinks", "drops")
 
 def seen_of(logged: Iterable[Logged]) -> Seen:
     """Return what the newest records of the cards say together."""
-    flights = [r for r in logged if not r.stale and _tells(r.record.card_id)]
+    flights = [r for r in logged if not r.stale and _tells(r.record)]
     flights.sort(key=lambda r: -r.sortie)
     return Seen(
         cards=frozenset(r.record.card_id for r in flights if r.record.outcome is Outcome.DONE),
@@ -76,8 +77,12 @@ def seen_of(logged: Iterable[Logged]) -> Seen:
     )
 
 
-def _tells(card_id: str) -> bool:
-    return card_id == INCIDENT or CARDS[card_id].phase is Phase.FLIGHT
+def _tells(record: CardRecord) -> bool:
+    """Whether a record says something of the model; an alarm does, whatever flew it."""
+    if record.card_id == INCIDENT:
+        return True
+    alarm = record.outcome in ENDED_BADLY or could_not(record)
+    return CARDS[record.card_id].phase is Phase.FLIGHT and (alarm or not masked(record))
 
 
 def seen_in(sorties: tuple[LoggedSortie, ...], present: Configuration) -> Seen:

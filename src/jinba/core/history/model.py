@@ -11,6 +11,7 @@ from enum import StrEnum
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.incident import Incident
 from jinba.core.cards.log import Counted
+from jinba.core.cards.masks import masked
 from jinba.core.cards.model import Card, Outcome, Phase, outcome_of
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
@@ -126,9 +127,12 @@ class Standing:
 
     @property
     def outcome(self) -> Outcome:
-        """How the card that counts ended; a gate with a "no" or without an answer is not passed."""
+        """How the card that counts ended; a gate with a "no" or without an answer is not passed, a flight that something masked
+        still has to be flown."""
         record = self.counted.record
         kind = self.card or CARDS.get(record.card_id)
+        if record.outcome is Outcome.DONE and masked(record):
+            return Outcome.SKIPPED
         return record.outcome if kind is None else outcome_of(kind, record)
 
 

@@ -11,6 +11,7 @@ import numpy as np
 
 from jinba.core.cards import catalogue
 from jinba.core.cards.incident import INCIDENT
+from jinba.core.cards.masks import masked
 from jinba.core.cards.model import CardRecord, Confidence, Reading
 from jinba.core.frames import Response, surface_sign
 from jinba.core.observe import predictions
@@ -53,8 +54,11 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
     """Return the data a logged card gives the update, in the moment it was flown.
 
     Ratings become intervals with open ends; a timing of "did not" becomes an interval around zero; "could not be left
-    alone" counts together with the way the nose went. Readings widen with doubt and from memory.
+    alone" counts together with the way the nose went. Readings widen with doubt and from memory. What the stabiliser or the flap
+    has flown gives none (``cards.masks``).
     """
+    if masked(record):
+        return ()
     spread = _CONFIDENCE[record.confidence] * (_FROM_MEMORY if record.from_memory else 1.0)
     if record.card_id == INCIDENT:
         return tuple(_of_incident(record, moment, spread * _IN_A_SCARE))

@@ -16,19 +16,36 @@ interface Props {
   radio?: string | undefined;
   /** Whether something is in the air that can be aborted. */
   inTheAir: boolean;
+  /** What of the model may have flown it: asked only where it is there, and not by a card that is about it. */
+  flownWith?: FlownWith;
+}
+
+/** Whether a model has a stabiliser and flaps. */
+export interface FlownWith {
+  stabiliser: boolean;
+  flaps: boolean;
 }
 
 interface Draft {
+  mode: "pass_through" | "rate" | "self_level";
+  flap: number;
   readings: Record<string, Reading>;
   leftAlone: boolean | null;
   confidence: "sure" | "fair" | "doubtful";
   note: string;
 }
 
-const EMPTY: Draft = { readings: {}, leftAlone: null, confidence: "fair", note: "" };
+const EMPTY: Draft = {
+  mode: "pass_through",
+  flap: 0,
+  readings: {},
+  leftAlone: null,
+  confidence: "fair",
+  note: "",
+};
 
 /** One card: title and what to do on top, what to capture in the middle, next at the thumb. A reload keeps every tap. */
-export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radio, inTheAir }: Props) {
+export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radio, inTheAir, flownWith }: Props) {
   const [draft, setDraft] = useDraft(`jinba-draft-${sortieId}-${card.id}`, before);
   const [refused, setRefused] = useState<string | null>(null);
   const put = (reading: Reading | null, key: string) =>
@@ -42,6 +59,8 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
   const couldNot = draft.leftAlone === false;
   const missing = card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label);
   const ready = (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
+  const asksMode = card.phase === "flight" && flownWith?.stabiliser === true && card.requires !== "stabiliser";
+  const asksFlap = card.phase === "flight" && flownWith?.flaps === true && card.requires !== "flap";
   const record = (outcome: CardRecord["outcome"]): CardRecord =>
     aRecord({
       card_id: card.id,
@@ -50,6 +69,11 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
       left_alone: card.proof_of_trim ? draft.leftAlone : null,
       confidence: draft.confidence,
       note: draft.note,
+      conditions: {
+        pack: "",
+        ...(asksMode ? { mode: draft.mode } : {}),
+        ...(asksFlap ? { flap: draft.flap } : {}),
+      },
     });
   const send = (outcome: CardRecord["outcome"]) =>
     onLog(record(outcome)).then(
@@ -112,6 +136,26 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
           />
         ))}
       {parts.length > 0 ? <PartsLookedAt captures={parts} readings={draft.readings} onReading={put} /> : null}
+      {asksMode ? (
+        <Conditions
+          legend="Stabiliser"
+          options={MODES}
+          chosen={draft.mode}
+          onChoose={(mode) => setDraft((d) => ({ ...d, mode }))}
+          warning={
+            draft.mode === "pass_through" ? null : "Flown by the stabiliser: it says nothing of balance and trim."
+          }
+        />
+      ) : null}
+      {asksFlap ? (
+        <Conditions
+          legend="Flap"
+          options={FLAPS}
+          chosen={draft.flap}
+          onChoose={(flap) => setDraft((d) => ({ ...d, flap }))}
+          warning={draft.flap === 0 ? null : "Flown with flap: it says nothing of the clean model."}
+        />
+      ) : null}
       <fieldset className="mt-4">
         <legend className="mb-1 text-lg font-semibold">How sure?</legend>
         <div className="grid grid-cols-3 gap-2">
@@ -187,6 +231,53 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
   );
 }
 
+const MODES = [
+  ["pass_through", "off"],
+  ["rate", "rates only"],
+  ["self_level", "levelling"],
+] as const;
+const FLAPS = [
+  [0, "up"],
+  [0.5, "part"],
+  [1, "landing"],
+] as const;
+
+/** What it was flown in: as the card has it, one tap to differ. */
+function Conditions<T extends string | number>({
+  legend,
+  options,
+  chosen,
+  onChoose,
+  warning,
+}: {
+  legend: string;
+  options: readonly (readonly [T, string])[];
+  chosen: T;
+  onChoose: (value: T) => void;
+  warning: string | null;
+}) {
+  return (
+    <fieldset className="mt-4">
+      <legend className="mb-1 text-lg font-semibold">{legend}</legend>
+      <div className="grid grid-cols-3 gap-2">
+        {options.map(([value, words]) => (
+          <button
+            key={words}
+            type="button"
+            className="field-choice"
+            aria-label={`${legend}: ${words}`}
+            aria-pressed={chosen === value}
+            onClick={() => onChoose(value)}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      {warning ? <p className="mt-1 text-lg font-semibold text-accent">{warning}</p> : null}
+    </fieldset>
+  );
+}
+
 function useDraft(key: string, before: CardRecord | null) {
   const [draft, setDraft] = useState<Draft>(() => read(key) ?? fromRecord(before));
   useEffect(() => {
@@ -201,7 +292,9 @@ function useDraft(key: string, before: CardRecord | null) {
 
 function read(key: string): Draft | null {
   try {
-    return JSON.parse(localStorage.getItem(key) ?? "null") as Draft | null;
+    const kept = JSON.parse(localStorage.getItem(key) ?? "null") as Partial<Draft> | null;
+    // A draft of an earlier version lacks what was not asked then.
+    return kept && { ...EMPTY, ...kept };
   } catch {
     return null;
   }
@@ -217,7 +310,10 @@ function forget(key: string): void {
 
 function fromRecord(record: CardRecord | null): Draft {
   if (!record) return EMPTY;
+  const { mode, flap } = record.conditions ?? {};
   return {
+    mode: mode === "rate" || mode === "self_level" ? mode : "pass_through",
+    flap: flap ?? 0,
     readings: Object.fromEntries(record.readings.map((r) => [r.key, r])),
     leftAlone: record.left_alone ?? null,
     confidence: record.confidence ?? "fair",

@@ -3,6 +3,7 @@ import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
 import { useLogCard, useSortie } from "../../queries/sorties";
 import { CardConsole } from "./CardConsole";
+import { flownWith } from "./FlyPage";
 
 /** One entry of a landed sortie said again: the new entry replaces the old one, which stays in the log. */
 export function Correction({ sortieId, entryId }: { sortieId: string; entryId: string }) {
@@ -43,6 +44,7 @@ export function Correction({ sortieId, entryId }: { sortieId: string; entryId: s
         }
         onLeave={() => void navigate(back)}
         inTheAir={false}
+        flownWith={flownWith(model.setup)}
       />
     </div>
   );

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import type { Card, CardRecord, SortieDetail } from "../../api/client";
+import type { Card, CardRecord, Configuration, SortieDetail } from "../../api/client";
 import { aReading, aRecord } from "../../api/records";
 import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
@@ -160,6 +160,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           onLeave={chosen ? () => setChosen(null) : null}
           radio={sortie.radio[card.id]}
           inTheAir
+          flownWith={flownWith(model.setup)}
         />
       ) : (
         <div className="py-6">
@@ -193,6 +194,15 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
       />
     </div>
   );
+}
+
+/** What of the model may have flown a card. */
+export function flownWith(setup: Configuration | undefined) {
+  const controls = setup?.controls;
+  return {
+    stabiliser: Boolean(controls?.stabiliser),
+    flaps: (controls?.fittings ?? []).some((f) => f.role.includes("flap")),
+  };
 }
 
 /** Whether an incident says that the model came to the ground. */
