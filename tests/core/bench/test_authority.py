@@ -24,6 +24,7 @@ from jinba.core.bench.controls import controls_answer
 from jinba.core.bench.mix_values import mix_values
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.configuration import ModelClass
+from jinba.core.controls.fitting import Command
 from jinba.core.controls.mixing import Mix
 from jinba.core.controls.throws import RateStep
 from jinba.core.frames import Axis, Response
@@ -189,3 +190,46 @@ def test_of_a_card_flown_again_the_latest_counts_and_nothing_held_asks_for_nothi
 def test_a_card_that_was_not_flown_asks_for_nothing():
     setup = model().control_setup
     assert mix_values(setup, (CardRecord("F11", Outcome.SKIPPED), done("F5"), done("F21"))) == ()
+
+
+def test_what_is_held_beside_a_mix_adds_to_it():
+    """Found by review: 45 % set and 5 % held asked for 4 %; 5 % set and four clicks for 10 %."""
+    setup = model().control_setup
+    flown = replace(setup, mixes=(Mix(Command.FLAP, Command.PITCH, -0.45), Mix(Command.THROTTLE, Command.PITCH, 0.05)))
+    back = done("F11", Reading("stick_full", number=0.05, direction=Response.NOSE_UP))
+    (flap,) = mix_values(flown, (back,))
+    held = 0.7 * 0.05 + 0.3 * 0.05**3
+    assert flap.mix.share == pytest.approx(-0.45 - held, abs=1e-3)
+    assert "besides the 45% nose up that the mix gave" in flap.words
+    clicks = done("F5", Reading("clicks_full", number=4, direction=Response.NOSE_DOWN))
+    (power,) = mix_values(flown, (clicks,))
+    assert power.mix.share == pytest.approx(0.05 + 4 * setup.radio.click_us / 500 / 0.5, abs=1e-3)
+
+
+def test_a_mix_that_leaves_too_little_elevator_limits_the_flap_and_is_not_to_be_set():
+    """Found by review: a command of 130 % was clipped and "set it"; 30 % of the elevator stays for the stick."""
+    setup = model().control_setup
+    (value,) = mix_values(setup, (done("F11", Reading("stick_half", number=0.75, direction=Response.NOSE_DOWN)),))
+    assert value.command > 1.2
+    assert not value.fits
+    assert value.source_limit * value.command == pytest.approx(0.70, abs=0.01)
+    assert f"Limit the flap to {value.source_limit:.0%}" in value.advice
+    (small,) = mix_values(setup, (done("F11", Reading("stick_half", number=0.2, direction=Response.NOSE_DOWN)),))
+    assert (small.fits, small.source_limit) == (True, 1.0)
+
+
+def test_knife_edge_on_one_side_says_nothing_of_the_other_and_a_climb_asks_for_less_rudder():
+    setup = model().control_setup
+    flown = replace(setup, mixes=(Mix(Command.YAW, Command.PITCH, 0.10, 0.20),))
+    record = done(
+        "F21",
+        Reading("height_right", choice="climbs"),
+        Reading("rudder_right", number=1.0, direction=Response.YAW_RIGHT),
+        Reading("pitch_right", number=0.2, direction=Response.NOSE_UP),
+    )
+    (value,) = mix_values(flown, (record,))
+    held = 0.7 * 0.2 + 0.3 * 0.2**3
+    assert value.mix.share == pytest.approx(0.10), "left rudder was not flown: as it was"
+    assert value.mix.gives(np.array([-1.0])) == pytest.approx([-0.20 - held], abs=1e-3), "right rudder: more nose up"
+    assert "The other side was not flown" in value.words
+    assert "climbed with right rudder: less rudder there" in value.advice

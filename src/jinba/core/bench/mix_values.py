@@ -15,12 +15,16 @@ from jinba.core.frames import Axis, Response, axis_of, response_of_deflection, s
 
 _LEAST_COMMAND = 0.01
 
+LEAST_LEFT = 0.30
+"""Share of the elevator that a mix must leave for the stick: common practice, no source."""
+
 
 @dataclass(frozen=True, slots=True)
 class MixValue:
     """One mix that a flight asks for.
 
-    ``mix`` as it would be set; ``command`` of the target [share of full throw] at full source; ``surface_rad`` the same as
+    ``mix`` as it would be set, what stands in the radio now included; ``fits``: it leaves enough of the target for the stick;
+    ``source_limit``: the most of the source's travel that does [share], 1 where all of it may be used; ``command`` of the target [share of full throw] at full source; ``surface_rad`` the same as
     an angle; ``left_share``: share of the target's travel left with the mix on, the way it pushes; ``card``; ``setting`` the mix in words.
     """
 
@@ -32,6 +36,8 @@ class MixValue:
     setting: str
     words: str
     advice: str
+    fits: bool = True
+    source_limit: float = 1.0
 
 
 def mix_words(mix: Mix) -> str:
@@ -65,8 +71,8 @@ def mix_values(
 ) -> tuple[MixValue, ...]:
     """Return the mixes that logged cards ask for: flap step (F11), power step (F5), knife-edge (F21), in that order.
 
-    The stick held is what the mix must give, so that the thumb can rest: mix = command held / source. A stick held against
-    the flap at a step of the flap is scaled to full flap. Derived here (docs/methods/mix-values.md).
+    The stick held is what the mix must give beyond what it gave, so that the thumb can rest: mix = mix flown + command held / source.
+    A stick held against the flap at a step of the flap is scaled to full flap. Derived here (docs/methods/mix-values.md).
     """
     flown = phase or setup.phases[0]
     values: list[MixValue] = []
@@ -92,14 +98,23 @@ def _flap(setup: ControlSetup, phase: FlightPhase, record: CardRecord) -> list[M
         return []
     # The largest step flown says most; the others are kept in the words.
     command, share = asked[-1]
-    full = command / share
+    flown, _ = _flown(setup, Command.FLAP, Command.PITCH)
+    full = flown + command / share
     said = "; ".join(f"{s:.0%} flap {abs(c):.0%} {_way(Axis.PITCH, c)}" for c, s in asked)
-    advice = (
-        "Leave it without a mix for now: less than a thumb feels."
-        if abs(full) < 0.03
-        else ("Set it, then fly the smallest flap again; recheck at each step, different flaps do not follow one line.")
-    )
-    return [_value(setup, Mix(Command.FLAP, Command.PITCH, _clipped(full)), full, "F11", f"Held: {said}.", advice)]
+    limit = _source_limit(full)
+    if abs(full) < 0.03:
+        advice = "Leave it without a mix for now: less than a thumb feels."
+    elif limit < 1.0:
+        advice = (
+            f"Do not set it for full flap: that leaves {max(0.0, 1.0 - abs(full)):.0%} of the elevator. Limit the flap to {limit:.0%} of its "
+            "travel first, then fly the smallest flap again."
+        )
+    else:
+        advice = (
+            "Set it, then fly the smallest flap again; recheck at each step, different flaps do not follow one line."
+        )
+    words = f"Held{_besides(Axis.PITCH, flown)}: {said}."
+    return [_value(setup, Mix(Command.FLAP, Command.PITCH, _clipped(full)), full, "F11", words, advice, limit)]
 
 
 def _power(setup: ControlSetup, record: CardRecord) -> list[MixValue]:
@@ -109,10 +124,12 @@ def _power(setup: ControlSetup, record: CardRecord) -> list[MixValue]:
     sign = 0.0 if clicks.direction is None else float(surface_sign(clicks.direction))
     share = setup.radio.click_us / 500.0
     # Cruise is taken as half throttle: the clicks were counted over the other half.
-    command = sign * clicks.number * share / 0.5
-    if abs(command) < _LEAST_COMMAND:
+    more = sign * clicks.number * share / 0.5
+    if abs(more) < _LEAST_COMMAND:
         return []
-    words = f"{clicks.number:g} clicks {_way(Axis.PITCH, command)} held full power at cruise speed."
+    flown, _ = _flown(setup, Command.THROTTLE, Command.PITCH)
+    command = flown + more
+    words = f"{clicks.number:g} clicks {_way(Axis.PITCH, more)}{_besides(Axis.PITCH, flown)} held full power at cruise speed."
     advice = (
         "Only when the thrust line is right: shim the motor first if the first second after the throttle says so. "
         "Climbing as speed builds up is speed stability, no fault to mix away. Trim again at cruise: at half throttle the mix "
@@ -136,17 +153,42 @@ def _knife_edge(setup: ControlSetup, phase: FlightPhase, record: CardRecord) -> 
             continue
         plus = [c / s for c, s in halves if s > 0]
         minus = [c / s for c, s in halves if s < 0]
-        first, other = (plus or minus)[0], (minus or plus)[0]
-        command = max((first, other), key=abs)
-        if abs(command) < _LEAST_COMMAND:
+        if all(abs(c) < _LEAST_COMMAND for c in (*plus, *minus)):
             continue
+        # What was flown on one side says nothing of the other: that stays as it is set.
+        left, right = _flown(setup, Command.YAW, target)
+        first, other = left + sum(plus[:1]), right + sum(minus[:1])
+        command = max((first, other), key=abs)
         mix = Mix(Command.YAW, target, _clipped(first), _clipped(other))
-        words = f"Rudder to {_WORD[target]}: knife-edge needed {_way(axis, first)} with left rudder, {_way(axis, -other)} with right rudder."
-        advice = (
-            "Only after the balance is right: most coupling in pitch goes with it. Climbs in knife-edge: less rudder."
-        )
+        seen = [f"{_way(axis, c)} with left rudder" for c in plus[:1]]
+        seen += [f"{_way(axis, -c)} with right rudder" for c in minus[:1]]
+        words = f"Rudder to {_WORD[target]}: knife-edge needed {', '.join(seen)}."
+        if len(seen) == 1:
+            words += " The other side was not flown: its mix stays as it is."
+        advice = f"Only after the balance is right: most coupling in pitch goes with it.{_less_rudder(record)}"
         values.append(_value(setup, mix, command, "F21", words, advice))
     return values
+
+
+def _flown(setup: ControlSetup, source: Command, target: Command) -> tuple[float, float]:
+    """Return what a mix gave when the card was flown: both ways of its source."""
+    mix = next((m for m in setup.mixes if m.source is source and m.target is target), None)
+    return (0.0, 0.0) if mix is None else (mix.share, mix.share if mix.share_other is None else mix.share_other)
+
+
+def _besides(axis: Axis, flown: float) -> str:
+    return "" if abs(flown) < 1e-9 else f" besides the {abs(flown):.0%} {_way(axis, flown)} that the mix gave"
+
+
+def _source_limit(command: float) -> float:
+    """Return the share of the source at which a command leaves enough of the target for the stick. Derived here."""
+    return 1.0 if abs(command) <= 1.0 - LEAST_LEFT else round((1.0 - LEAST_LEFT) / abs(command), 2)
+
+
+def _less_rudder(record: CardRecord) -> str:
+    """Return what a climb in knife-edge asks for: the rudder that holds height, no more."""
+    climbs = [s for s in ("right", "left") if (r := record.reading(f"height_{s}")) is not None and r.choice == "climbs"]
+    return f" It climbed with {' and '.join(climbs)} rudder: less rudder there, before any mix." if climbs else ""
 
 
 _WORD = {Command.PITCH: "elevator", Command.ROLL: "aileron", Command.YAW: "rudder"}
@@ -168,7 +210,9 @@ def _way(axis: Axis, command: float) -> str:
     return words_for(response_of_deflection(axis, command)).model
 
 
-def _value(setup: ControlSetup, mix: Mix, command: float, card: str, words: str, advice: str) -> MixValue:
+def _value(
+    setup: ControlSetup, mix: Mix, command: float, card: str, words: str, advice: str, limit: float = 1.0
+) -> MixValue:
     axis = next(a for a, c in COMMAND_OF.items() if c is mix.target)
     travel = mean_throw_rad(setup, axis, math.copysign(1.0, command))
     angle = mean_throw_rad(setup, axis, command)
@@ -181,4 +225,6 @@ def _value(setup: ControlSetup, mix: Mix, command: float, card: str, words: str,
         setting=mix_words(mix),
         words=words,
         advice=advice,
+        fits=limit >= 1.0,
+        source_limit=limit,
     )

@@ -34,7 +34,6 @@ from jinba.persistence.orm.knowing import (
 )
 from jinba.persistence.orm.work import (
     AttachmentRow,
-    IncidentRow,
     NoteRow,
     ProofRow,
     WorkOrderActionRow,
@@ -54,7 +53,6 @@ __all__ = [
     "EvidenceRow",
     "GatePassRow",
     "GroupRow",
-    "IncidentRow",
     "Json",
     "ModelRow",
     "NoteRow",

@@ -1,4 +1,4 @@
-"""Tables of the work: orders, their actions, the readings that prove them; notes, incidents and attachments."""
+"""Tables of the work: orders, their actions, the readings that prove them; notes and attachments."""
 
 from __future__ import annotations
 
@@ -82,15 +82,6 @@ class NoteRow(Logged, Base):
     words: Mapped[str]
     noted_by: Mapped[str] = mapped_column(default="")
     noted_at: Mapped[datetime] = arrived()
-
-
-class IncidentRow(Logged, Base):
-    """Something that went wrong in a sortie and must not be averaged away."""
-
-    __tablename__ = "incident"
-    kind: Mapped[str]
-    words: Mapped[str]
-    happened_at: Mapped[datetime] = arrived()
 
 
 class AttachmentRow(Logged, Base):

@@ -124,7 +124,7 @@ function FromFlights() {
               travel stays for the stick.
             </p>
             <p className="text-sm">{m.advice}</p>
-            {readOnly ? null : (
+            {readOnly || !m.fits ? null : (
               <SmallButton
                 words="Set this mix"
                 onClick={() =>
