@@ -17,7 +17,7 @@ from jinba.core.airframe.layout import (
 )
 from jinba.core.airframe.planform import planform_of
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.ground_cards import direction_card
+from jinba.core.cards.ground_cards import direction_card, stabiliser_card
 from jinba.core.controls.transfer import AxisRest, Way, orders
 from jinba.core.frames import Axis, PitchControl, Response, words_for
 from jinba.core.observe.predictions import Moment, crab_cruise, pitch_rate_cruise
@@ -108,6 +108,20 @@ def test_the_direction_check_asks_for_what_this_layout_does(layout):
         assert words_for(response, layout).surface in asked
     assert ("Stick back: foreplane trailing edge down" in asked) is (layout is PitchControl.FOREPLANE)
     assert (CARDS["B4"] == b4) is (layout is PitchControl.TAIL)
+
+
+@pytest.mark.parametrize("layout", PitchControl)
+def test_a_stabiliser_is_asked_to_work_against_every_tilt_in_this_layouts_words(layout):
+    """Nose tilted down is answered by what raises it: of a canard the foreplane goes down, and an all-moving one leads with its
+    front edge up; a card that asked for an elevator going up would pass a stabiliser that flies it into the ground."""
+    asked = " ".join(stabiliser_card(layout).steps)
+    assert f"nose down: {words_for(Response.NOSE_UP, layout).surface}" in asked
+    assert f"roll it right: {words_for(Response.ROLL_LEFT, layout).surface}" in asked
+    assert ("nose down: foreplane trailing edge down" in asked) is (layout is PitchControl.FOREPLANE)
+    whole = " ".join(stabiliser_card(layout, all_moving=True).steps)
+    assert ("leading edge up" in whole) is (layout is PitchControl.FOREPLANE)
+    assert ("leading edge down" in whole) is (layout is not PitchControl.FOREPLANE)
+    assert "swing the nose right" not in " ".join(stabiliser_card(layout, frozenset({Axis.PITCH, Axis.ROLL})).steps)
 
 
 @pytest.mark.parametrize(

@@ -7,11 +7,14 @@ from functools import lru_cache
 
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.ground_cards import direction_card
+from jinba.core.cards.ground_cards import direction_card, stabiliser_card
 from jinba.core.cards.model import Card
 from jinba.core.configuration import Configuration
 from jinba.core.controls.setup import COMMAND_OF
 from jinba.core.frames import Axis, PitchControl
+
+_WHOLE = 0.05
+"""Hinge line [of the chord] up to which a surface turns as a whole: common practice, no source."""
 
 
 def axes_of(configuration: Configuration) -> frozenset[Axis]:
@@ -22,12 +25,15 @@ def axes_of(configuration: Configuration) -> frozenset[Axis]:
 
 def cards_of(configuration: Configuration) -> dict[str, Card]:
     """Return the catalogue for a model: no question about a surface that is not there."""
-    return _cards(pitch_control_of(configuration.airframe), axes_of(configuration))
+    a = configuration.airframe
+    turning = a.pitch_surface
+    all_moving = turning is not None and turning.hinge_fraction <= _WHOLE
+    return _cards(pitch_control_of(a), axes_of(configuration), all_moving)
 
 
 @lru_cache(maxsize=64)
-def _cards(layout: PitchControl, axes: frozenset[Axis]) -> dict[str, Card]:
-    made = {"B4": direction_card(layout, axes)}
+def _cards(layout: PitchControl, axes: frozenset[Axis], all_moving: bool) -> dict[str, Card]:
+    made = {"B4": direction_card(layout, axes), "B11": stabiliser_card(layout, axes, all_moving=all_moving)}
     if Axis.ROLL not in axes:
         made["F3"] = _without_ailerons(CARDS["F3"])
     return CARDS | made

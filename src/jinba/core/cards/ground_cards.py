@@ -5,6 +5,7 @@ from __future__ import annotations
 from jinba.core.cards.captures import passed
 from jinba.core.cards.incident import AFTER_REPAIR
 from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
+from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.frames import Axis, PitchControl, Response, words_for
 from jinba.core.spoken import a_length
 
@@ -32,6 +33,38 @@ def direction_card(layout: PitchControl, axes: frozenset[Axis] = frozenset(Axis)
         tuple(passed(key, words) for key, words in said.items()),
         cautions=(_PROP_OFF,),
         abort_when="Any one reversed: stop, correct, start this card again.",
+    )
+
+
+def stabiliser_card(layout: PitchControl, axes: frozenset[Axis] = frozenset(Axis), *, all_moving: bool = False) -> Card:
+    """Return B11, the stabiliser works against every tilt, with the surfaces' words of a layout.
+
+    ``all_moving``: what pitches the model turns as a whole, so that its leading edge is what one sees go. A tilt is answered by
+    the opposite response: nose down by nose up.
+    """
+    pitch = words_for(Response.NOSE_UP, layout).surface
+    if all_moving:
+        pitch += ", its leading edge up" if layout is PitchControl.FOREPLANE else ", its leading edge down"
+    against = [f"tilt the nose down: {pitch}"]
+    against += [f"roll it right: {words_for(Response.ROLL_LEFT, layout).surface}"] if Axis.ROLL in axes else []
+    against += [f"swing the nose right: {words_for(Response.YAW_LEFT, layout).surface}"] if Axis.YAW in axes else []
+    return Card(
+        "B11",
+        "Stabiliser directions and level",
+        "A reversed stabiliser flies the model into the ground by itself.",
+        Phase.BENCH,
+        0,
+        (
+            "Arrow and mounting as set.",
+            *(f"Each mode, {words}." for words in against),
+            "Gains low for the first flight.",
+            "Nose propped at the cruise attitude: the level reads zero.",
+            f"Trims centred; every channel rests at {NEUTRAL_US:.0f} µs.",
+        ),
+        (passed("stabiliser", "Every surface works against the tilt, level set"),),
+        cautions=(_PROP_OFF,),
+        requires="stabiliser",
+        abort_when="Any surface follows the tilt: stop, reverse it in the device, start again.",
     )
 
 
@@ -139,24 +172,7 @@ BENCH_CARDS: tuple[Card, ...] = (
         (passed("balance", "Balance point read and entered"),),
         cautions=("Pack not connected while you handle the model.",),
     ),
-    Card(
-        "B11",
-        "Stabiliser directions and level",
-        "A reversed stabiliser flies the model into the ground by itself.",
-        Phase.BENCH,
-        0,
-        (
-            "Arrow and mounting as set.",
-            "Each mode: tilt the nose down, the elevator goes up; roll right, the right aileron goes down.",
-            "Gains low for the first flight.",
-            "Nose propped at the cruise attitude: the level reads zero.",
-            "Trims centred; every channel rests at 1500 µs.",
-        ),
-        (passed("stabiliser", "Every surface works against the tilt, level set"),),
-        cautions=(_PROP_OFF,),
-        requires="stabiliser",
-        abort_when="Any surface follows the tilt: stop, reverse it in the device, start again.",
-    ),
+    stabiliser_card(PitchControl.TAIL),
 )
 
 GROUND_CARDS: tuple[Card, ...] = (
