@@ -309,6 +309,15 @@ def a_proof(client, n, same):
     assert len(kept) == (1 if same else n)
 
 
+@race("DELETE /work-orders/{order_id}")
+def an_order(client, n, same):
+    url, before = f"{V1}/work-orders/{TARN_ORDER}", ok(client.get(MODEL))["revision"]
+    assert counts(together([lambda: client.delete(url)] * n)) == {200: n}
+    after = ok(client.get(MODEL))
+    assert after["work_order"] is None
+    assert after["revision"] == before + 1, "taken back once, however many asked"
+
+
 @race("POST /archives")
 def an_archive(client, n, same):
     before = {m["name"] for m in ok(client.get(f"{V1}/models"))}
