@@ -60,6 +60,28 @@ def test_two_cards_that_speak_for_a_nose_heavy_and_a_tail_heavy_model_are_named(
     assert said(*records) == codes
 
 
+@pytest.mark.parametrize(
+    ("way", "word", "wants"),
+    [
+        (Response.NOSE_DOWN, "holds", "nose_heavy"),
+        (Response.NOSE_DOWN, "rises", "nose_heavy"),
+        (Response.NOSE_DOWN, "sinks", ""),
+        (Response.NOSE_UP, "holds", "tail_heavy"),
+        (Response.NOSE_UP, "sinks", "tail_heavy"),
+        (Response.NOSE_UP, "rises", ""),
+    ],
+)
+def test_trimmed_past_the_middle_a_second_speed_speaks_for_neither(way, word, wants):
+    """Four clicks one way and the nose still goes that way: the record says both, and no more than that it was too many."""
+    trimmed_so = record(
+        "F13", Reading("clicks_fast", number=4, direction=way), Reading("left_over", choice=word), alone=True
+    )
+    seen = seen_in((LoggedSortie(C, (trimmed_so,)),), C)
+    assert bool(seen.nose_heavy) is (wants == "nose_heavy")
+    assert bool(seen.tail_heavy) is (wants == "tail_heavy")
+    assert said(trimmed_so) == []
+
+
 def test_the_sentence_names_both_cards_what_each_means_and_how_to_tell():
     seen = seen_in((LoggedSortie(C, (PULLS_OUT, clicks(Response.NOSE_UP))),), C)
     (found,) = contradictions(seen, PRIOR, PRIOR)

@@ -3451,7 +3451,8 @@ export interface components {
          * MixValue
          * @description One mix that a flight asks for.
          *
-         *     ``mix`` as it would be set; ``command`` of the target [share of full throw] at full source; ``surface_rad`` the same as
+         *     ``mix`` as it would be set, what stands in the radio now included; ``fits``: it leaves enough of the target for the stick;
+         *     ``source_limit``: the most of the source's travel that does [share], 1 where all of it may be used; ``command`` of the target [share of full throw] at full source; ``surface_rad`` the same as
          *     an angle; ``left_share``: share of the target's travel left with the mix on, the way it pushes; ``card``; ``setting`` the mix in words.
          */
         MixValue: {
@@ -3470,6 +3471,16 @@ export interface components {
             words: string;
             /** Advice */
             advice: string;
+            /**
+             * Fits
+             * @default true
+             */
+            fits: boolean;
+            /**
+             * Source Limit
+             * @default 1
+             */
+            source_limit: number;
         };
         /**
          * ModeProof

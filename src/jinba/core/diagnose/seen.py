@@ -107,9 +107,7 @@ def _nose_heavy(record: CardRecord) -> str:
     card = record.card_id
     if card == "F12" and _chosen(record, "dive") in ("pulls_out", "rears_out"):
         return "F12: let go, it pulls out of the dive"
-    if card == "F13" and (
-        _held(record, "clicks_fast", Response.NOSE_DOWN) >= CLICKS_FASTER or _chosen(record, "left_over") in _RISING
-    ):
+    if card == "F13" and _wants(record, Response.NOSE_DOWN, _RISING, _FALLING):
         return "F13: faster, it wants down trim"
     if card == "F14" and _held(record, "stick_held", Response.NOSE_DOWN) >= PUSH_INVERTED:
         return "F14: inverted, it wants a lot of push"
@@ -129,9 +127,7 @@ def _tail_heavy(record: CardRecord) -> str:
         return f"{card}: it could not be left alone"
     if card == "F12" and _chosen(record, "dive") == "tucks":
         return "F12: let go, the dive steepens"
-    if card == "F13" and (
-        _held(record, "clicks_fast", Response.NOSE_UP) >= CLICKS_FASTER or _chosen(record, "left_over") in _FALLING
-    ):
+    if card == "F13" and _wants(record, Response.NOSE_UP, _FALLING, _RISING):
         return "F13: faster, it wants up trim"
     if card in ("F1", "F7", "F29"):
         key = "stick_back" if card == "F29" else "stick_held"
@@ -140,6 +136,15 @@ def _tail_heavy(record: CardRecord) -> str:
     if card == "F14" and _held(record, "stick_held", Response.NOSE_UP) >= FORWARD_STICK:
         return "F14: inverted, it wants to be pulled"
     return ""
+
+
+def _wants(record: CardRecord, way: Response, more: tuple[str, ...], less: tuple[str, ...]) -> bool:
+    """Whether clicks and what was left over together ask for trim one way; trimmed past the middle they ask for neither."""
+    clicks, left = _held(record, "clicks_fast", way), _chosen(record, "left_over")
+    against = Response.NOSE_UP if way is Response.NOSE_DOWN else Response.NOSE_DOWN
+    if left in more:
+        return _held(record, "clicks_fast", against) < CLICKS_FASTER
+    return clicks >= CLICKS_FASTER and left not in less
 
 
 def _incident(record: CardRecord) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from jinba.core.bench.controls import stopping
 from jinba.core.bench.maiden import likely_forward_margin
@@ -99,25 +100,25 @@ def controls_stops(
     ``fail_safe_seen``: the card of the fail-safe was passed for what is set now; card and desk share one proof.
     """
     found = [s for s in stopping(configuration) if not (fail_safe_seen and s.code == "fail_safe_unproved")]
-    firm = [s.words for s in found if s.code in _NO_MOTOR_CUT]
-    rest = [s.words for s in found if s.code not in _NO_MOTOR_CUT]
-    said = [finding("motor_cut", f"Controls: {' '.join(firm)}", stops=True)] if firm else []
-    said += [finding("controls", f"Controls: {' '.join(rest)}", stops=True)] if rest else []
-    last = " ".join(s.words for s in squawks if s.stops)
-    return (*said, *([finding("squawk", f"Last flight: {last}", stops=True)] if last else []))
+    firm = [finding("motor_cut", f"Controls: {s.words}", stops=True) for s in found if s.code in _NO_MOTOR_CUT]
+    rest = [finding("controls", f"Controls: {s.words}", stops=True) for s in found if s.code not in _NO_MOTOR_CUT]
+    last = [finding("squawk", f"Last flight: {s.words}", stops=True) for s in squawks if s.stops]
+    return (*firm, *rest, *last)
 
 
 def overridden(stops: tuple[Said, ...], reasons: Mapping[str, str]) -> tuple[tuple[Said, str], ...]:
-    """Return each stop with the reason for which the pilot in command flies all the same.
+    """Return each stop with the reason for which the pilot in command flies all the same; those of one code share one reason.
 
     Raises: RefusedError naming the first stop without one, or one that no reason overrides; errors of the text.
     """
-    found = []
+    found: dict[str, tuple[Said, str]] = {}
     for stop in stops:
         if stop.code in FIRM:
             raise RefusedError(f"{stop.words} No reason overrides this.", stop=stop.code)
         reason = check_text("reason", reasons.get(stop.code, "").strip(), longest=300)
         if len(reason) < SHORTEST_REASON:
             raise RefusedError(f"{stop.words} To fly all the same, say why in a few words.", stop=stop.code)
-        found.append((stop, reason))
-    return tuple(found)
+        before = found.get(stop.code)
+        words = stop.words if before is None else f"{before[0].words} {stop.words}"
+        found[stop.code] = (replace(stop, words=words), reason)
+    return tuple(found.values())

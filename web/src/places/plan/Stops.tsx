@@ -18,10 +18,16 @@ export function Stops({ stops, firm, reasons, onReason }: Props) {
     <section className="sheet mb-2 border-l-4 border-l-accent p-2" data-testid="stops">
       <p className="text-lg font-bold text-accent">Do not fly it like this</p>
       <ul>
-        {stops.map((s) => (
-          <li key={s.code} data-stop={s.code} className="mt-1 border-t border-base-300 pt-1">
-            <p className="font-semibold text-accent">{s.words}</p>
-            {firm.includes(s.code) ? (
+        {[...new Set(stops.map((s) => s.code))].map((code) => (
+          <li key={code} data-stop={code} className="mt-1 border-t border-base-300 pt-1">
+            {stops
+              .filter((s) => s.code === code)
+              .map((s) => (
+                <p key={s.words} className="font-semibold text-accent">
+                  {s.words}
+                </p>
+              ))}
+            {firm.includes(code) ? (
               <p className="mt-1">No reason overrides this: set it right first.</p>
             ) : (
               <label className="mt-1 block">
@@ -29,8 +35,8 @@ export function Stops({ stops, firm, reasons, onReason }: Props) {
                 <input
                   className="input mt-1 w-full text-base"
                   maxLength={300}
-                  value={reasons[s.code] ?? ""}
-                  onChange={(e) => onReason(s.code, e.target.value)}
+                  value={reasons[code] ?? ""}
+                  onChange={(e) => onReason(code, e.target.value)}
                 />
               </label>
             )}
