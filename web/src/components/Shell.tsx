@@ -52,6 +52,8 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
   const [keysOpen, setKeysOpen] = useState(false);
   const location = useLocation();
   const place = location.pathname.split("/")[3] ?? "today";
+  // The console has a bar of its own at the thumb.
+  const atTheConsole = place === "fly" || place === "happened";
   useKeys(model, () => setKeysOpen((o) => !o));
   return (
     <div className="mx-auto flex min-h-dvh max-w-[1440px] flex-col">
@@ -76,8 +78,8 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
         </div>
         <SecondLine model={model} onKeys={() => setKeysOpen(true)} />
       </header>
-      <main className={`flex-1 px-3 pt-3 md:px-4 ${place === "fly" ? "pb-3" : "pb-24 md:pb-6"}`}>{children}</main>
-      {model && place !== "fly" ? <BottomBar model={model} place={place} /> : null}
+      <main className={`flex-1 px-3 pt-3 md:px-4 ${atTheConsole ? "pb-3" : "pb-24 md:pb-6"}`}>{children}</main>
+      {model && !atTheConsole ? <BottomBar model={model} place={place} /> : null}
       {keysOpen ? <KeyTable onClose={() => setKeysOpen(false)} /> : null}
     </div>
   );
