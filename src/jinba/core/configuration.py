@@ -101,6 +101,14 @@ class PublishedPoint:
         check_text("reason for the published point", self.reason, longest=300)
 
 
+class Launch(StrEnum):
+    """How a model gets into the air."""
+
+    WHEELS = "wheels"
+    HAND = "hand"
+    BUNGEE = "bungee"
+
+
 @dataclass(frozen=True, slots=True)
 class PilotLimits:
     """What this pilot and model accept: steady wind, gust spread, crosswind. [m/s]"""
@@ -186,7 +194,7 @@ class Configuration:
     """Everything about a model that a change can touch. Stations aft of the datum, SI units.
 
     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
-    ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
+    ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
     ``site_temperature_k``: of the air at the site, None for the standard one.
@@ -206,6 +214,7 @@ class Configuration:
     cruise_speed_mps: Annotated[MetresPerSecond | None, OPENS_NOTHING, Sister.INHERITS] = None
     pack_minutes: Annotated[Minutes, OPENS_NOTHING, Sister.INHERITS] = 8.0
     flown_inverted: Annotated[bool, OPENS_NOTHING, Sister.INHERITS] = False
+    launch: Annotated[Launch, OPENS_NOTHING, Sister.INHERITS] = Launch.WHEELS
     ballast: Annotated[BallastStock | None, OPENS_NOTHING, Sister.INHERITS] = None
     across: Annotated[AxisReading | None, Opens(_across_kinds, _across_words), Sister.ANEW] = None
     height: Annotated[AxisReading | None, OPENS_NOTHING, Sister.ANEW] = None

@@ -10,6 +10,7 @@ from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.model import CaptureKind, CardRecord, Outcome, Phase, Reading, check_record, outcome_of
 from jinba.core.cards.stale import EVERY_SORTIE, STALE, Change
+from jinba.core.configuration import Launch
 from jinba.core.controls.fitting import ControlRole
 from jinba.core.errors import UnknownKeyError
 from jinba.core.frames import axis_of
@@ -133,3 +134,23 @@ def test_a_model_without_a_rudder_flies_no_rudder_card():
     yes = tuple(Reading(k, choice="yes") for k in ("elevator", "aileron"))
     assert outcome_of(cards_of(c)["B4"], CardRecord("B4", Outcome.PASSED, yes)) is Outcome.PASSED
     assert outcome_of(CARDS["B4"], CardRecord("B4", Outcome.PASSED, yes)) is Outcome.FAILED
+
+
+@pytest.mark.parametrize(
+    ("key", "launch", "said", "not_said"),
+    [
+        ("low_wing", Launch.WHEELS, "Power smoothly to full", "throws"),
+        ("low_wing", Launch.HAND, "Hand behind the propeller", "Pusher"),
+        ("twin_boom_pusher", Launch.HAND, "propeller turns behind the throwing hand. Throw first", "Hand behind"),
+        ("sailplane", Launch.HAND, "straight push", "propeller"),
+        ("sailplane", Launch.BUNGEE, "in line with the bungee", "throws"),
+    ],
+)
+def test_a_launch_has_its_own_cautions_where_the_hand_is(key, launch, said, not_said):
+    """Found by review: no hand launch, no pusher propeller behind the throwing hand."""
+    f1 = cards_of(replace(model(key), launch=launch))["F1"]
+    words = " ".join((*f1.steps, *f1.cautions))
+    assert said in words
+    assert not_said not in words
+    assert f1.captures == CARDS["F1"].captures, "what is seen is the same"
+    assert "Both thumbs on the sticks." in f1.cautions

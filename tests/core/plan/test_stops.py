@@ -9,12 +9,12 @@ import pytest
 from scipy.stats import norm
 
 from jinba.core.bench.maiden import maiden_point
-from jinba.core.configuration import JigReading
+from jinba.core.configuration import JigReading, Launch
 from jinba.core.diagnose.update import prior_belief
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
-from jinba.core.plan.stops import balance_stop, minutes_stop, overridden, work_stop
+from jinba.core.plan.stops import HAND_THROW_MPS, balance_stop, launch_stop, minutes_stop, overridden, work_stop
 from jinba.core.silhouettes import SILHOUETTES
 from jinba.core.spoken import spoken
 from tests.builders import model, with_margin
@@ -93,3 +93,16 @@ def test_only_a_reason_in_words_overrides_and_each_stop_wants_its_own():
     assert overridden((), {}) == ()
     with pytest.raises(JinbaError, match="at most 300"):
         overridden(stops[:1], {"work_order": "x" * 301})
+
+
+def test_a_model_that_stalls_faster_than_a_hand_throws_is_not_thrown():
+    """Nine metres a second is a good throw (common practice, no source)."""
+    slow, fast = model("sailplane"), model("low_wing", span_m=3.0)
+    assert design_of(slow).stall_speed_mps < HAND_THROW_MPS < design_of(fast).stall_speed_mps
+    assert launch_stop(replace(slow, launch=Launch.HAND)) is None
+    for launch in (Launch.WHEELS, Launch.BUNGEE):
+        assert launch_stop(replace(fast, launch=launch)) is None
+    stop = launch_stop(replace(fast, launch=Launch.HAND))
+    assert stop is not None
+    assert stop.stops
+    assert "a hand throws 9 m/s at best" in spoken(stop.words)

@@ -2184,7 +2184,7 @@ export interface components {
          * @description Everything about a model that a change can touch. Stations aft of the datum, SI units.
          *
          *     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
-         *     ``flown_inverted``: whether inverted cards may be offered. ``ballast``: what is in stock, None for common sizes.
+         *     ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
          *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
          *     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
          *     ``site_temperature_k``: of the air at the site, None for the standard one.
@@ -2230,6 +2230,8 @@ export interface components {
              * @default false
              */
             flown_inverted: boolean;
+            /** @default wheels */
+            launch: components["schemas"]["Launch"];
             ballast?: components["schemas"]["BallastStock"] | null;
             across?: components["schemas"]["AxisReading"] | null;
             height?: components["schemas"]["AxisReading"] | null;
@@ -3135,6 +3137,12 @@ export interface components {
             /** Mass Kg */
             mass_kg: number;
         };
+        /**
+         * Launch
+         * @description How a model gets into the air.
+         * @enum {string}
+         */
+        Launch: "wheels" | "hand" | "bungee";
         /**
          * Learning
          * @description How a controller learns the servo midpoints.

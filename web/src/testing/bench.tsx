@@ -88,6 +88,7 @@ export function aSetup(part: Partial<Configuration> = {}): Configuration {
     site_elevation_m: 0,
     pack_minutes: 8,
     flown_inverted: true,
+    launch: "wheels",
     ...part,
   };
 }

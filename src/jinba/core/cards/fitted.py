@@ -9,7 +9,7 @@ from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.ground_cards import direction_card, stabiliser_card
 from jinba.core.cards.model import Card
-from jinba.core.configuration import Configuration
+from jinba.core.configuration import Configuration, Launch, balance_of
 from jinba.core.controls.setup import COMMAND_OF
 from jinba.core.frames import Axis, PitchControl
 
@@ -28,7 +28,12 @@ def cards_of(configuration: Configuration) -> dict[str, Card]:
     a = configuration.airframe
     turning = a.pitch_surface
     all_moving = turning is not None and turning.hinge_fraction <= _WHOLE
-    return _cards(pitch_control_of(a), axes_of(configuration), all_moving)
+    motor = a.motor
+    # Aft of the balance point it pushes: a throwing hand is ahead of it.
+    pusher = motor is not None and motor.x_m > balance_of(configuration).x_m
+    return _cards(pitch_control_of(a), axes_of(configuration), all_moving) | _take_off(
+        configuration.launch, motor is not None, pusher
+    )
 
 
 @lru_cache(maxsize=64)
@@ -37,6 +42,50 @@ def _cards(layout: PitchControl, axes: frozenset[Axis], all_moving: bool) -> dic
     if Axis.ROLL not in axes:
         made["F3"] = _without_ailerons(CARDS["F3"])
     return CARDS | made
+
+
+@lru_cache(maxsize=16)
+def _take_off(launch: Launch, has_motor: bool, pusher: bool) -> dict[str, Card]:
+    """Return F1 as a model is launched, with the cautions where the hand is. Common practice, no source."""
+    card = CARDS["F1"]
+    if launch is Launch.WHEELS:
+        return {}
+    if launch is Launch.BUNGEE:
+        return {
+            "F1": replace(
+                card,
+                steps=(
+                    "Bungee pegged into wind, nobody beside or ahead of it, a helper at the release.",
+                    "Wings level, nose a little up; release.",
+                    "Off the line: power only then. Climb straight, wings level, to height.",
+                ),
+                condition="bungee or catapult · low rates",
+                cautions=(
+                    "Nobody in line with the bungee, ahead or behind.",
+                    "Motor armed only when every hand is clear of propeller and line.",
+                    "Both thumbs on the sticks.",
+                ),
+            )
+        }
+    hand = (
+        "Pusher: the propeller turns behind the throwing hand. Throw first, power when the hand is clear."
+        if pusher
+        else "Hand behind the propeller and below the wing; sleeves and straps clear."
+        if has_motor
+        else "A straight push, not a swing round the shoulder."
+    )
+    return {
+        "F1": replace(
+            card,
+            steps=(
+                "Into wind, a helper throws, you fly. Count down aloud.",
+                "Thrown level or a little up, wings level, straight; never steep.",
+                "Let it gather speed before it climbs. Straight, wings level, to height.",
+            ),
+            condition=f"thrown by hand{' · power as agreed' if has_motor else ''} · low rates",
+            cautions=(hand, "Everyone behind you.", "Both thumbs on the sticks."),
+        )
+    }
 
 
 def _without_ailerons(card: Card) -> Card:

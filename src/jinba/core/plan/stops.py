@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from jinba.core.bench.controls import stopping
 from jinba.core.bench.maiden import likely_forward_margin
-from jinba.core.configuration import Configuration
+from jinba.core.configuration import Configuration, Launch
 from jinba.core.constants import ONE_SIDED_95_PERCENT
 from jinba.core.diagnose.tendencies import GATE_SIGMAS, MOST_RISK, gate_risk
 from jinba.core.diagnose.update import Belief, prior_of
@@ -15,7 +15,7 @@ from jinba.core.errors import RefusedError, check_text
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
 from jinba.core.said import Said, finding
-from jinba.core.spoken import a_length
+from jinba.core.spoken import a_length, a_speed
 
 SHORTEST_REASON = 8
 
@@ -84,6 +84,22 @@ def flare_stop(configuration: Configuration, belief: Belief | None) -> Said | No
         "the elevator more throw."
     )
     return finding("flare", words, stops=True)
+
+
+HAND_THROW_MPS = 9.0
+"""What a good throw gives a model: common practice, no source. [m/s]"""
+
+
+def launch_stop(configuration: Configuration) -> Said | None:
+    """Return that a model to be thrown stalls faster than a hand throws, None when it does not. By definition."""
+    stall = design_of(configuration).stall_speed_mps
+    if configuration.launch is not Launch.HAND or stall <= HAND_THROW_MPS:
+        return None
+    words = (
+        f"Launch: it stalls at {a_speed(stall, 1)}, a hand throws {a_speed(HAND_THROW_MPS, 0)} at best. From wheels, a dolly or a bungee; "
+        "or lighter."
+    )
+    return finding("launch", words, stops=True)
 
 
 FIRM = ("motor_cut",)

@@ -3,6 +3,12 @@ import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { Choice, Measure, SmallButton, Tick, useEditing } from "./editing";
 
+const LAUNCHES = [
+  ["wheels", "from wheels or water"],
+  ["hand", "thrown by hand"],
+  ["bungee", "bungee or catapult"],
+] as const;
+
 const CLASSES = [
   ["trainer", "trainer"],
   ["camera_ship", "camera or survey ship"],
@@ -39,6 +45,12 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
         value={setup.model_class ?? "sport"}
         options={CLASSES}
         onChoose={(model_class) => put({ model_class }, "class chosen")}
+      />
+      <Choice
+        label="Take-off"
+        value={setup.launch ?? "wheels"}
+        options={LAUNCHES}
+        onChoose={(launch) => put({ launch }, "take-off chosen")}
       />
       <Tick
         label="I fly this model inverted"

@@ -108,11 +108,18 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           The program does not answer. Go on logging: every card is kept on this device.
         </p>
       ) : null}
-      {sortie.against.map((a) => (
-        <p key={a.words} className="mb-1 border-l-4 border-l-accent px-2 text-lg" data-testid="flown-against">
-          <span className="font-semibold text-accent">{a.words}</span> Flown all the same: {a.reason}
-        </p>
-      ))}
+      {sortie.against.length > 0 ? (
+        <details className="mb-1 border-l-4 border-l-accent px-2 text-lg" data-testid="flown-against">
+          <summary className="font-semibold text-accent">
+            Flown against advice: {sortie.against.length === 1 ? "one stop" : `${sortie.against.length} stops`}
+          </summary>
+          {sortie.against.map((a) => (
+            <p key={a.words}>
+              <span className="font-semibold text-accent">{a.words}</span> Flown all the same: {a.reason}
+            </p>
+          ))}
+        </details>
+      ) : null}
       <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
       {toast ? (
         <p
