@@ -38,7 +38,7 @@ def test_wrong_twice_and_then_right(client, ordered):
     model, order, index = ordered
     expected = order["actions"][index]["expected"]
     assert prove(client, order, index, reading="done").status_code == 409, "a tick is no reading"
-    for wrong in (expected["value"] + 0.015, -expected["value"]):
+    for wrong in (expected["value"] + 0.015, -expected["value"], 995.0):
         refused = prove(client, order, index, number=wrong)
         assert refused.status_code == 409
         assert refused.json()["title"].startswith("Ordered:")

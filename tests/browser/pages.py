@@ -185,22 +185,19 @@ class Browser:
         return len(self.all("input[aria-label^='reading for:']"))
 
     def read_proof(self, number: str | None = None) -> None:
-        """Enter what proves the first open action: what its words say, or another number on the side they say."""
-        script = """
-            const box = document.querySelector("input[aria-label^='reading for:']");
-            return box.closest('li').innerText;
-        """
-        said = str(self.driver.execute_script(script)).split("Proof:")[1].split("\n")[0]
-        box = self.one("input[aria-label^='reading for:']")
+        """Enter what proves the first open action: what its words say; or a wrong ``number``, of the first that asks for one."""
+        entry = "input[aria-label^='reading for:']"
+        box = self.one(entry if number is None else f"[data-testid=proof] {entry}")
+        said = box.find_element(By.XPATH, "ancestor::li").text.split("Proof:")[1].split("\n")[0]
         self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
-        if not self.all("[data-testid=proof]"):
+        if not (asked := box.find_elements(By.XPATH, "ancestor::*[@data-testid='proof']")):
             self.press("Done")
             return
         found = re.search(r"([\d.]+) (?:mm (?:behind|ahead)|click)|(?:up|down|left|right) ([\d.]+) mm", said)
         wanted = "0" if found is None else found[1] or found[2]
         box.send_keys(Keys.CONTROL, "a")
         box.send_keys(number or wanted)
-        for way in self.one("[data-testid=proof]").find_elements(By.CSS_SELECTOR, "button[aria-pressed]"):
+        for way in asked[0].find_elements(By.CSS_SELECTOR, "button[aria-pressed]"):
             if way.text in said or f" {way.text} " in said:
                 way.click()
                 break

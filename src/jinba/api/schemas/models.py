@@ -142,7 +142,7 @@ class Proof(Strict):
 
     index: int
     reading: Text = Field("", max_length=200)
-    number: float | None = Field(None, ge=-100.0, le=100.0)
+    number: float | None = Field(None, ge=-1e6, le=1e6)
     differently: bool = False
     taken_back: bool = False
 

@@ -19,6 +19,10 @@ _SLIPPED = 5.0
 """So many times what was ordered, or a fifth of it, is a digit that slipped before it is a mistake in the work."""
 
 
+_FURTHEST = 1.0
+"""No surface rests further from fair than its own chord, 60 degrees: one that reads so was misread. By geometry."""
+
+
 def said(expected: Expected, number: float) -> str:
     """Return a reading in words, without a sign. ``number`` in the unit of what is expected, signed as it is."""
     if expected.unit == "clicks":
@@ -63,8 +67,8 @@ def as_read(c: Configuration, expected: Expected, number: float) -> Configuratio
     """Return the setup as it really stands once this was read: the bench's own reading, with its sigma.
 
     A balance becomes the jig reading; a surface that is alone on its axis rests where it was found, all of it at the clevis;
-    clicks stand in the radio. ``number`` in the unit of what is expected, signed as it is. Raises: JinbaError for a surface that two axes or two surfaces share: it is entered on the controls
-    desk.
+    clicks stand in the radio. ``number`` in the unit of what is expected, signed as it is. Raises: JinbaError for a surface that
+    two axes or two surfaces share (it is entered on the controls desk), and for one that stands further off than its chord allows.
     """
     if expected.reads is Reads.BALANCE:
         known = c.jig.sigma_m if c.jig is not None else _READ_SIGMA_M
@@ -73,6 +77,10 @@ def as_read(c: Configuration, expected: Expected, number: float) -> Configuratio
     if expected.reads is Reads.CLICKS:
         return c.with_control(replace(c.control(Axis(expected.about)), clicks=round(number)))
     axis = _axis_of(c, expected.about)
+    if abs(number) > _FURTHEST * expected.chord_m:
+        raise JinbaError(
+            f"{a_length(abs(number), 1)} at {a_length(expected.chord_m, 0)} chord is no reading: has a digit or the unit slipped?"
+        )
     rest = 2.0 * math.asin(max(-1.0, min(1.0, number / (2.0 * expected.chord_m))))
     control = c.control(axis)
     return c.with_control(replace(control, mechanical_rad=rest, sub_trim_rad=0.0, clicks=0))
