@@ -150,13 +150,15 @@ def test_retried_writes_are_one_write(client):
 
 def test_open_gates_a_no_go_wind_and_a_failed_direction_check_refuse_the_sortie(client):
     model_id = create(client, "Gates")["id"]
-    body = {"id": new_id(), "card_ids": ["F1", "F2", "F28", "F29"]}
+    body = {"id": new_id(), "card_ids": ["F1", "F2", "F3", "F28", "F29"]}
     refused = client.post(f"{V1}/models/{model_id}/sorties", json=body)
     assert refused.status_code == 409
     assert refused.json()["context"]["gates"] == ["B1", "B2", "B4", "B5", "B6", "B7", "G1", "G2", "G7"]
     close_gates(client, model_id)
     storm = {**body, "wind": {"speed_mps": 12.0, "gust_mps": 15.0, "from_rad": 0.0, "strip_heading_rad": 0.0}}
-    assert "Not now" in client.post(f"{V1}/models/{model_id}/sorties", json=storm).json()["title"]
+    blown = client.post(f"{V1}/models/{model_id}/sorties", json=storm).json()
+    assert "Not now" in blown["title"]
+    assert blown["context"]["stop"] == "wind"
     failed = {
         "id": new_id(),
         "record": {"card_id": "B4", "outcome": "failed", "readings": [{"key": "elevator", "choice": "no"}]},

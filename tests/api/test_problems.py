@@ -76,7 +76,7 @@ def test_bad_setups_are_named_and_nothing_is_saved(client, model, path, value, w
         ("POST", "/models", b"\xff\xfe", 422),
         ("POST", "/compute/balance", b"[]", 422),
         ("POST", "/compute/debrief", b'{"sorties": []}', 422),
-        ("GET", "/models/00000000-0000-0000-0000-000000000000/plan?wind_mps=nan", None, 422),
+        ("PUT", "/models/00000000-0000-0000-0000-000000000000/wind", b'{"wind": {"speed_mps": NaN}}', 422),
     ],
 )
 def test_every_error_has_the_one_shape(client, method, path, content, status):

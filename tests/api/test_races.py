@@ -281,6 +281,17 @@ def a_call_off(client, n, same):
     assert (after["status"], len(after["log"])) == (("flying", 1) if kept else ("called_off", 0))
 
 
+@race("PUT /models/{model_id}/wind")
+def a_wind(client, n, same):
+    winds = [
+        {"speed_mps": 2.0 + (0.0 if same else i / 10), "gust_mps": 9.0, "from_rad": 0.0, "strip_heading_rad": 0.0}
+        for i in range(n)
+    ]
+    calls = [lambda w=w: client.put(f"{MODEL}/wind", json={"wind": w}) for w in winds]
+    assert counts(together(calls)) == {200: n}
+    assert ok(client.get(f"{MODEL}/plan"))["wind_read"]["wind"] in winds
+
+
 @race("POST /models/{model_id}/rework")
 def a_rework(client, n, same):
     sortie_id = plan_sortie(client, str(TARN))

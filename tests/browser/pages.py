@@ -211,6 +211,14 @@ class Browser:
 
         self.click(lambda: self.until(find, f"{words!r} under {capture}"))
 
+    def tap(self, words: str) -> None:
+        """Tap a choice until it stands pressed: a page that is still moving may let the first tap fall beside it."""
+        for _ in range(5):
+            self.press(words)
+            if self.button(words).get_attribute("aria-pressed") == "true":
+                return
+        raise AssertionError(f"{words!r} does not stay pressed")
+
     def card(self) -> str:
         return self.one("main h1").text.split()[0]
 

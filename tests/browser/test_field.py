@@ -53,7 +53,7 @@ def test_without_a_connection_cards_are_kept_and_go_out_when_it_is_back(browser,
         b.press("Keep, next card")
         b.see("F1 kept on this device")
         assert b.card() == "F2", "the next card comes without the program"
-        b.press("yes, some seconds")
+        b.tap("yes, some seconds")
         b.choose("pitch_clicks", "none needed")
         b.choose("left_over", "holds")
         b.press("Keep, next card")

@@ -1,4 +1,4 @@
-"""Journeys that go wrong: a take-off that is lost, a proof that is wrong twice."""
+"""Journeys that go wrong: a take-off that is lost, a proof that is wrong twice, a windy maiden flown against advice."""
 
 from __future__ import annotations
 
@@ -99,3 +99,38 @@ def test_a_proof_that_is_wrong_twice_is_refused_and_read_right_it_becomes_the_be
     b.until(lambda: b.open_proofs() == 1, "the tick to be taken back")
     b.press("Take the order back")
     b.see("What to do")
+
+
+def test_a_windy_maiden_is_flown_against_advice_and_with_a_card_that_nobody_planned(browser: Browser):
+    """Found by review: a no-go was forgotten by a reload, and wind beyond the limits could not be logged at all."""
+    b = browser
+    model = put_on_the_bench(b, "Gustwing", "High wing")
+    b.open(f"/m/{model}/plan")
+    b.see("Gates")
+    b.close_gates()
+    assert b.field("Mean wind").get_attribute("value") == "", "nothing looks entered before it was"
+    for label, entry in (("Mean wind", "9"), ("Gusts", "13"), ("Blows from", "240"), ("Take-off heading", "240")):
+        b.type(label, entry)
+    b.see("Wind: Not now:")
+    b.open(f"/m/{model}")
+    b.see("Wind: Not now:")
+    b.open(f"/m/{model}/plan")
+    b.see("Wind: Not now:")
+    assert not b.button("Fly this sortie").is_enabled()
+    b.override(WHY)
+    b.press("Fly this sortie")
+    b.see("Flown against advice")
+
+    b.size(390, 844, phone=True)
+    b.choose("lift_off", "holds")
+    b.keep()
+    b.press("Something else was flown")
+    b.press("F4 ")
+    b.see("It was not planned: say in a few words why it was flown")
+    b.choose("left_over", "straight")
+    b.choose("yaw_clicks", "none")
+    assert not b.button("Keep, next card").is_enabled()
+    b.area("It was not planned", "it crabbed all the way out")
+    b.keep()
+    b.until(lambda: b.card() != "F4", "the next card")
+    assert "F4" in b.one("ol[aria-label='cards of this sortie']").text

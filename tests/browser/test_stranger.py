@@ -93,8 +93,17 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     assert not b.button("Fly this sortie").is_enabled()
     b.close_gates()
     b.see("all closed")
-    b.type("Mean wind", "30 km/h")
-    b.see("Not now:")
+    b.see("Enter all four to hear go or no-go.")
+    for label, entry in (
+        ("Mean wind", "30 km/h"),
+        ("Gusts", "30 km/h"),
+        ("Blows from", "240"),
+        ("Take-off heading", "250"),
+    ):
+        b.type(label, entry)
+    b.see("Wind: Not now:")
+    b.open(f"/m/{made}/plan")
+    b.see("Wind: Not now:")
     assert not b.button("Fly this sortie").is_enabled()
     b.type("Mean wind", "1 m/s")
     b.type("Gusts", "2 m/s")
@@ -109,7 +118,7 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.choose("lift_off", "nose rises")
     b.keep()
     assert b.card() == "F2"
-    b.press("yes, some seconds")
+    b.tap("yes, some seconds")
     for _ in range(3):
         b.choose("pitch_clicks", "a click nose up")
     b.see("3 nose up")

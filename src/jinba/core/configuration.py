@@ -109,13 +109,22 @@ class Launch(StrEnum):
     BUNGEE = "bungee"
 
 
+class Experience(StrEnum):
+    """How used the pilot is to models like this one."""
+
+    LEARNING = "learning"
+    PRACTISED = "practised"
+    SEASONED = "seasoned"
+
+
 @dataclass(frozen=True, slots=True)
 class PilotLimits:
-    """What this pilot and model accept: steady wind, gust spread, crosswind. [m/s]"""
+    """What this pilot and model accept: steady wind, gust spread, crosswind [m/s]; and how used to such models the pilot is."""
 
     wind_mps: MetresPerSecond = 7.0
     gust_spread_mps: MetresPerSecond = 3.5
     crosswind_mps: MetresPerSecond = 4.0
+    experience: Experience = Experience.PRACTISED
 
     def __post_init__(self) -> None:
         for name, value in (("wind", self.wind_mps), ("gust", self.gust_spread_mps), ("crosswind", self.crosswind_mps)):

@@ -15,6 +15,7 @@ from jinba.core.cards.model import CardRecord, Phase, check_record
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.sorties import radio_stands
 from jinba.core.errors import RefusedError
+from jinba.core.plan.stops import SHORTEST_REASON
 from jinba.core.plan.weather import Wind
 from jinba.formats.codec import to_json
 from jinba.persistence.once import once
@@ -94,7 +95,8 @@ def log_card(
 
     After the landing an entry is taken when its writer did not know of it (it was made before, and arrives late), when it
     corrects another (``replaces``), or when the sortie was flown alone and is logged from memory; the sortie is then computed
-    anew. Raises: RefusedError when the card is not of this sortie or comes after the landing; ConflictError when the id
+    anew. A card that was flown and not planned is taken with a line of reason in its note, and stands in the sortie's list from
+    then on. Raises: RefusedError when that reason is missing or it comes after the landing; ConflictError when the id
     names something else; errors of the record.
     """
     card(record.card_id)
@@ -127,6 +129,8 @@ def log_card(
     )
     if sortie.status == "planned":
         sortie.status = "flying"
+    if card(record.card_id).phase is Phase.FLIGHT and record.card_id not in sorties.cards(sortie.id):
+        sorties.add_flown(sortie.id, record.card_id)
     session.flush()
     if sortie.status == "landed":
         log_changed(session, model, since=sortie.number)
@@ -137,8 +141,11 @@ def _check_place(
     session: Session, sortie: SortieRow, record: CardRecord, written: Written, replaces: uuid.UUID | None
 ) -> None:
     flight = card(record.card_id).phase is Phase.FLIGHT
-    if flight and record.card_id not in Sorties(session).cards(sortie.id):
-        raise RefusedError(f"{record.card_id} is not on this sortie's list.")
+    unplanned = flight and record.card_id not in Sorties(session).cards(sortie.id)
+    if unplanned and len(record.note.strip()) < SHORTEST_REASON:
+        raise RefusedError(
+            f"{record.card_id} was not planned for this sortie. Say in a few words in its note why it was flown."
+        )
     if sortie.status == "called_off":
         raise RefusedError(f"Sortie {sortie.number} was called off. Plan it again, then log it there.")
     if replaces is not None:

@@ -28,6 +28,7 @@ from jinba.core.history.model import (
 )
 from jinba.core.history.standing import Now, standing
 from jinba.core.observe.situation import Trims, resting_trims
+from jinba.core.plan.weather import Wind, WindRead
 from jinba.formats.codec import from_json
 from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderActionRow, WorkOrderRow
 from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sorties
@@ -65,7 +66,15 @@ def history(session: Session, model_id: uuid.UUID) -> History:
         belief=present_belief(session, model, landed[-1].id if landed else None, current.setup_hash),
         order=_order(session, Orders(session).newest(model_id), facts, configurations),
         incidents=_incidents(session, model_id),
+        wind=_wind(sorties, model_id),
     )
+
+
+def _wind(sorties: Sorties, model_id: uuid.UUID) -> WindRead | None:
+    row = sorties.wind_read(model_id)
+    if row is None:
+        return None
+    return WindRead(Wind(row.wind_mps, row.gust_mps, row.from_rad, row.strip_heading_rad), row.read_at)
 
 
 def _incidents(session: Session, model_id: uuid.UUID) -> tuple[Incident, ...]:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
+from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
-from jinba.core.configuration import Configuration
 from jinba.core.correct.balance import correct_balance
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import prior_of
@@ -28,11 +28,20 @@ from jinba.core.plan.stops import (
     unread_stop,
     work_stop,
 )
-from jinba.core.plan.weather import Verdict, Wind, WindVerdict, judge_wind
-from jinba.core.said import Said
+from jinba.core.plan.weather import Wind, WindVerdict, judge_wind, wind_stops
+from jinba.core.said import Said, finding
 from jinba.formats.codec import to_json
 from jinba.persistence.once import once
-from jinba.persistence.orm import GatePassRow, ModelRow, OverrideRow, PredictionRow, RecordRow, SortieRow, WeatherRow
+from jinba.persistence.orm import (
+    GatePassRow,
+    ModelRow,
+    OverrideRow,
+    PredictionRow,
+    RecordRow,
+    SortieRow,
+    WeatherRow,
+    WindReadingRow,
+)
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
 from jinba.services.history import history
@@ -41,8 +50,9 @@ from jinba.services.setups import setup_of
 
 
 def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Programme, WindVerdict | None]:
-    """Return the programme for the next sortie and what the wind says."""
-    verdict = None if wind is None else judge(known.setup, wind)
+    """Return the programme for the next sortie and what the wind says: this one, or the one read at the field a while ago."""
+    blows = wind or wind_now(known)
+    verdict = None if blows is None else judge(known, blows)
     refused = frozenset() if verdict is None else frozenset(verdict.refused_cards)
     plan = programme(
         known.setup,
@@ -58,8 +68,38 @@ def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Program
     return plan, verdict
 
 
-def stops(known: History, *, minutes: float, safe_minutes: float) -> tuple[Said, ...]:
-    """Return what stops the next sortie of so many minutes, read from what the program knows now."""
+def wind_now(known: History) -> Wind | None:
+    """Return the wind that was last read, None when it is too old to go by."""
+    read = known.wind
+    return None if read is None or read.old(datetime.now(UTC)) else read.wind
+
+
+def read_wind(session: Session, model_id: uuid.UUID, wind: Wind) -> History:
+    """Keep the wind as it is read at the field now; earlier readings stay. Raises: OutOfRangeError for an impossible one."""
+    _refuse_read_only(Models(session).lock(model_id))
+    judge(history(session, model_id), wind)
+    session.add(
+        WindReadingRow(
+            model_id=model_id,
+            wind_mps=wind.speed_mps,
+            gust_mps=wind.gust_mps,
+            from_rad=wind.from_rad,
+            strip_heading_rad=wind.strip_heading_rad,
+        )
+    )
+    session.flush()
+    return history(session, model_id)
+
+
+def stops(
+    known: History,
+    *,
+    minutes: float,
+    safe_minutes: float,
+    verdict: WindVerdict | None = None,
+    card_ids: Collection[str] = (),
+) -> tuple[Said, ...]:
+    """Return what stops the next sortie of so many minutes, read from what the program knows now; ``verdict``: of the wind."""
     open_actions = 0 if known.open_work is None else known.open_work.open
     squawks = () if known.last_flight is None else known.last_flight.squawks
     found = (
@@ -70,6 +110,7 @@ def stops(known: History, *, minutes: float, safe_minutes: float) -> tuple[Said,
         launch_stop(known.setup),
         work_stop(open_actions),
         minutes_stop(minutes, safe_minutes),
+        *wind_stops(verdict, card_ids),
         *controls_stops(known.setup, squawks, fail_safe_seen=known.fail_safe_seen),
     )
     return tuple(s for s in found if s is not None)
@@ -82,9 +123,16 @@ def _asked(known: History) -> tuple[tuple[str, ...], ...]:
     return tuple(h.cards for h in correct_balance(known.setup, known.belief, known.seen).held)
 
 
-def judge(setup: Configuration, wind: Wind) -> WindVerdict:
-    """Return go, caution or no-go for a wind."""
-    return judge_wind(wind, stall_speed_mps=design_of(setup).stall_speed_mps, limits=setup.limits)
+def judge(known: History, wind: Wind) -> WindVerdict:
+    """Return go, caution or no-go for a wind and the next sortie, as new after an incident."""
+    setup, since = known.setup, known.since.flown
+    return judge_wind(
+        wind,
+        stall_speed_mps=design_of(setup).stall_speed_mps,
+        limits=setup.limits,
+        model_class=setup.model_class,
+        sortie=1 + (len(known.landed) if since is None else since),
+    )
 
 
 def with_contested(session: Session, model_id: uuid.UUID) -> tuple[History, list[LoggedEntry]]:
@@ -142,36 +190,41 @@ def plan_sortie(
     wind: Wind | None,
     alone: bool,
     reasons: Mapping[str, str] | None = None,
+    flown: str = "",
 ) -> SortieRow:
-    """Plan the next sortie. Open gates refuse it, so does a no-go wind; the prediction is stored before the flight.
+    """Plan the next sortie. Open gates refuse it; the prediction is stored before the flight.
 
-    What stops it is overridden by the pilot in command with a reason, by its code in ``reasons``, for this one sortie; it is kept.
+    What stops it, a no-go wind too, is overridden by the pilot in command with a reason, by its code in ``reasons``, for this one
+    sortie; it is kept. ``flown``: it has been flown already, and why without a plan: then nothing refuses it, and what would
+    have is kept with the reason; it is logged from memory. ``wind``: None for the one that was last read.
 
     Raises: RefusedError with the reason and what opens it; ConflictError when the id names something else.
     """
     model = Models(session).lock(model_id)
-    request = {
-        "model": str(model_id),
-        "cards": list(card_ids),
-        "wind": None if wind is None else to_json(wind),
-        "alone": alone,
-    } | ({"reasons": dict(reasons)} if reasons else {})
+    request = (
+        {
+            "model": str(model_id),
+            "cards": list(card_ids),
+            "wind": None if wind is None else to_json(wind),
+            "alone": alone,
+        }
+        | ({"reasons": dict(reasons)} if reasons else {})
+        | ({"flown": flown} if flown else {})
+    )
     existing, asked = once(session, SortieRow, sortie_id, request)
     if existing is not None:
         return existing
     _refuse_read_only(model)
     known = history(session, model_id)
-    _check_plan(known, card_ids, wind)
-    minutes = sum(CARDS[c].minutes for c in card_ids)
-    safe = next_programme(known)[0].safe_minutes
-    against = overridden(stops(known, minutes=minutes, safe_minutes=safe), reasons or {})
+    blows = wind or wind_now(known)
+    against = _unplanned(known, card_ids, flown) if flown else _against(known, card_ids, blows, reasons or {})
     row = SortieRow(
         id=sortie_id,
         model_id=model_id,
         configuration_id=known.configuration.id,
         number=len(known.landed) + 1,
         status="planned",
-        alone=alone,
+        alone=alone or bool(flown),
         setup_hash=present_hash(session, model_id),
         request_hash=asked,
     )
@@ -181,14 +234,14 @@ def plan_sortie(
     session.add_all(
         OverrideRow(sortie_id=sortie_id, code=stop.code, words=stop.words, reason=why) for stop, why in against
     )
-    if wind is not None:
+    if blows is not None:
         session.add(
             WeatherRow(
                 sortie_id=sortie_id,
-                wind_mps=wind.speed_mps,
-                gust_mps=wind.gust_mps,
-                from_rad=wind.from_rad,
-                strip_heading_rad=wind.strip_heading_rad,
+                wind_mps=blows.speed_mps,
+                gust_mps=blows.gust_mps,
+                from_rad=blows.from_rad,
+                strip_heading_rad=blows.strip_heading_rad,
             )
         )
     _predict(session, known, sortie_id)
@@ -198,14 +251,44 @@ def plan_sortie(
     return row
 
 
-def _check_plan(known: History, card_ids: tuple[str, ...], wind: Wind | None) -> None:
+def _against(
+    known: History, card_ids: tuple[str, ...], wind: Wind | None, reasons: Mapping[str, str]
+) -> tuple[tuple[Said, str], ...]:
+    """Return what the pilot flies against and why. Raises: RefusedError for what is not, or cannot be, overridden."""
+    _refuse_open_sortie(known)
+    plan, verdict = next_programme(known, wind=wind)
+    refused = _refused(known, plan, card_ids)
+    if refused is not None:
+        raise refused
+    minutes = sum(CARDS[c].minutes for c in card_ids)
+    found = stops(known, minutes=minutes, safe_minutes=plan.safe_minutes, verdict=verdict, card_ids=card_ids)
+    return overridden(found, reasons)
+
+
+def _unplanned(known: History, card_ids: tuple[str, ...], why: str) -> tuple[tuple[Said, str], ...]:
+    """Return what a sortie was flown against that nobody planned here: what happened can always be logged."""
+    _refuse_open_sortie(known)
+    for card_id in card_ids:
+        if card(card_id).phase is not Phase.FLIGHT:
+            raise RefusedError(f"{card_id} is not a flight card.")
+    if len(set(card_ids)) != len(card_ids):
+        raise RefusedError("A card stands twice in this sortie.")
+    plan, _ = next_programme(known)
+    refused = _refused(known, plan, card_ids)
+    also = stops(known, minutes=0.0, safe_minutes=0.0)
+    words = " ".join([*([] if refused is None else [refused.title]), *(s.words for s in also)])
+    return overridden((finding("unplanned", f"Flown without a plan. {words}".strip(), stops=True),), {"unplanned": why})
+
+
+def _refuse_open_sortie(known: History) -> None:
     if known.open_sortie is not None:
         raise RefusedError(f"Sortie {known.open_sortie.number} is still open. Fly it or land it first.")
-    plan, verdict = next_programme(known, wind=wind)
+
+
+def _refused(known: History, plan: Programme, card_ids: tuple[str, ...]) -> RefusedError | None:
+    """Return why these cards may not be flown next, None when they may."""
     if plan.gates:
-        raise RefusedError(f"Open gates: {', '.join(plan.gates)}. Do these cards first.", gates=list(plan.gates))
-    if verdict is not None and verdict.verdict is Verdict.NO_GO:
-        raise RefusedError(verdict.headline)
+        return RefusedError(f"Open gates: {', '.join(plan.gates)}. Do these cards first.", gates=list(plan.gates))
     reason = refusal(
         card_ids,
         configuration=known.setup,
@@ -215,11 +298,7 @@ def _check_plan(known: History, card_ids: tuple[str, ...], wind: Wind | None) ->
         seen=known.seen,
         since=known.since,
     )
-    if reason is not None:
-        raise RefusedError(reason)
-    refused = set(card_ids) & set(verdict.refused_cards if verdict else ())
-    if refused:
-        raise RefusedError(f"The gusts are too strong for {', '.join(sorted(refused))}. Take them out of this sortie.")
+    return None if reason is None else RefusedError(reason)
 
 
 def _predict(session: Session, known: History, sortie_id: uuid.UUID) -> None:

@@ -13,6 +13,7 @@ from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.history.model import History, SortieStatus
 from jinba.core.mass.items import ItemKind
+from jinba.core.said import Said
 from jinba.core.spoken import a_length
 from jinba.core.walks import Told, differences
 from jinba.services.plan import next_programme, stops
@@ -43,16 +44,19 @@ class Today:
 
 def today(known: History) -> Today:
     """Return what the first screen says of a model."""
-    plan, _ = next_programme(known)
+    plan, verdict = next_programme(known)
     counts = {"plan": len(plan.gates), "fly": 1 if known.open_sortie else 0, "rework": 0, "bench": 0, "debrief": 0}
     if known.open_work is not None:
         counts["bench"] = known.open_work.open
     worst = None if known.last_flight is None else worst_tendency(known.last_flight.after)
-    station, sentence, button, target = _next(known, worst, len(plan.gates), plan.sortie_number)
+    stopped = stops(known, minutes=0.0, safe_minutes=0.0, verdict=verdict, card_ids=plan.flight)
+    station, sentence, button, target = _next(known, worst, len(plan.gates), plan.sortie_number, stopped)
     return Today(station, sentence, button, target, _callouts(known, worst), counts, worst)
 
 
-def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tuple[str, str, str, str]:
+def _next(
+    known: History, worst: Tendency | None, gates: int, number: int, stopped: tuple[Said, ...]
+) -> tuple[str, str, str, str]:
     name = known.model.name
     if known.model.read_only:
         return (
@@ -90,14 +94,13 @@ def _next(known: History, worst: Tendency | None, gates: int, number: int) -> tu
     if known.open_work is not None:
         return "rework", f"The work order for {name} is not proved yet.", "Finish the work order", "rework"
     if gates:
-        also = "".join(f" {s.words}" for s in stops(known, minutes=0.0, safe_minutes=0.0))
+        also = "".join(f" {s.words}" for s in stopped)
         return (
             "plan",
             f"{name} needs {gates} bench and ground cards before sortie {number}.{also}",
             f"Open the plan for sortie {number}",
             "plan",
         )
-    stopped = stops(known, minutes=0.0, safe_minutes=0.0)
     if stopped:
         return "plan", f"{name} is not ready for sortie {number}. {stopped[0].words}", f"Plan sortie {number}", "plan"
     return "plan", f"{name} is ready for sortie {number}.", f"Plan sortie {number}", "plan"

@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.cards.stale import STALE, Change, difference
-from jinba.core.configuration import PilotLimits
+from jinba.core.configuration import Experience, ModelClass, PilotLimits
 from jinba.core.controls.fitting import ControlRole, Servo
 from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.diagnose.seen import Logged, Seen, seen_of
 from jinba.core.errors import OutOfRangeError
 from jinba.core.plan.programme import CardState, programme, refusal
-from jinba.core.plan.weather import Verdict, Wind, judge_wind
+from jinba.core.plan.weather import Verdict, Wind, judge_wind, wind_stops
 from jinba.core.spoken import spoken
 from tests.builders import model
 
@@ -229,6 +229,41 @@ def test_more_wind_is_never_a_better_verdict(speed, spread, angle):
         for s in (speed, speed + 1.0)
     )
     assert order.index(b.verdict) >= order.index(a.verdict)
+
+
+TRAINER_STALL = 7.4
+
+
+@pytest.mark.parametrize(
+    ("share", "gust", "verdict"),
+    [
+        # Common practice, no source: half the stall speed ends a maiden; a settled trainer is flown in 5 m/s.
+        ((ModelClass.TRAINER, Experience.PRACTISED, 1), 3.9, Verdict.NO_GO),
+        ((ModelClass.TRAINER, Experience.PRACTISED, 9), 5.2, Verdict.CAUTION),
+        ((ModelClass.TRAINER, Experience.LEARNING, 9), 5.2, Verdict.NO_GO),
+        ((ModelClass.AEROBATIC, Experience.SEASONED, 9), 7.2, Verdict.CAUTION),
+    ],
+)
+def test_gusts_are_judged_by_class_experience_and_sortie(share, gust, verdict):
+    kind, experience, sortie = share
+    limits = PilotLimits(12.0, 6.0, 6.0, experience)
+    found = judge_wind(
+        Wind(3.0, gust, 0.0, 0.0), stall_speed_mps=TRAINER_STALL, limits=limits, model_class=kind, sortie=sortie
+    )
+    assert found.verdict is verdict
+    assert any("of the stall speed" in r for r in found.reasons)
+
+
+def test_what_is_beyond_a_limit_is_said_to_be_beyond_it():
+    said = judge_wind(wind(9, 10), stall_speed_mps=20.0, limits=PilotLimits(7, 3.5, 4)).headline
+    assert spoken(said) == "Not now: 9.0 m/s mean wind, beyond the 7.0 m/s."
+
+
+def test_no_go_and_gusty_cards_are_two_stops_and_no_wind_is_none():
+    storm = judge_wind(Wind(9.0, 16.0, 0.0, 0.0), stall_speed_mps=20.0, limits=PilotLimits())
+    assert [s.code for s in wind_stops(storm, ("F1", "F8", "F29"))] == ["wind", "gusts"]
+    assert [s.code for s in wind_stops(storm, ("F1", "F29"))] == ["wind"]
+    assert wind_stops(None, ("F8",)) == ()
 
 
 def test_a_gust_below_the_mean_is_refused():

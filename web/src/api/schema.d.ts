@@ -301,10 +301,30 @@ export interface paths {
         };
         /**
          * Get Plan
-         * @description Return the programme for the next sortie and, with a wind, go / caution / no-go.
+         * @description Return the programme for the next sortie and, where the wind was read, go / caution / no-go.
          */
         get: operations["getPlan"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/wind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Read Wind
+         * @description Keep the wind as it is read at the field now: its verdict stands for half an hour, and stops what it speaks against.
+         */
+        put: operations["readWind"];
         post?: never;
         delete?: never;
         options?: never;
@@ -343,7 +363,7 @@ export interface paths {
         put?: never;
         /**
          * Plan Sortie
-         * @description Plan the next sortie; refused with the reason while gates are open or the wind says no.
+         * @description Plan the next sortie, refused with the reason while gates are open; or take in one that has been flown without a plan.
          */
         post: operations["planSortie"];
         delete?: never;
@@ -2209,7 +2229,8 @@ export interface components {
              * @default {
              *       "wind_mps": 7,
              *       "gust_spread_mps": 3.5,
-             *       "crosswind_mps": 4
+             *       "crosswind_mps": 4,
+             *       "experience": "practised"
              *     }
              */
             limits: components["schemas"]["PilotLimits"];
@@ -2659,6 +2680,12 @@ export interface components {
              */
             chord_m: number;
         };
+        /**
+         * Experience
+         * @description How used the pilot is to models like this one.
+         * @enum {string}
+         */
+        Experience: "learning" | "practised" | "seasoned";
         /**
          * FailSafe
          * @description What one channel does without signal: the action, its pulse [us] when it is a position, and the date it was proved.
@@ -3719,6 +3746,8 @@ export interface components {
         /**
          * NewSortie
          * @description Plan a sortie. ``reasons``: by the code of each stop, why the pilot in command flies all the same.
+         *
+         *     ``flown``: it has been flown already, without a plan, and why. ``wind``: None for the one that was read last.
          */
         NewSortie: {
             /**
@@ -3741,6 +3770,11 @@ export interface components {
             reasons: {
                 [key: string]: string;
             };
+            /**
+             * Flown
+             * @default
+             */
+            flown: string;
         };
         /**
          * NextGain
@@ -3837,7 +3871,7 @@ export interface components {
         Phase: "bench" | "ground" | "flight" | "after";
         /**
          * PilotLimits
-         * @description What this pilot and model accept: steady wind, gust spread, crosswind. [m/s]
+         * @description What this pilot and model accept: steady wind, gust spread, crosswind [m/s]; and how used to such models the pilot is.
          */
         PilotLimits: {
             /**
@@ -3855,6 +3889,8 @@ export interface components {
              * @default 4
              */
             crosswind_mps: number;
+            /** @default practised */
+            experience: components["schemas"]["Experience"];
         };
         /**
          * PitchControl
@@ -3883,6 +3919,7 @@ export interface components {
          *
          *     ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
          *     sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
+         *     ``wind_read``: the wind as it was last read, with its time; ``wind`` is its verdict, None once it is too old to go by.
          */
         Plan: {
             /** Stops */
@@ -3891,6 +3928,7 @@ export interface components {
             /** Cards */
             cards: components["schemas"]["Card"][];
             wind: components["schemas"]["WindVerdict"] | null;
+            wind_read: components["schemas"]["WindRead"] | null;
             /** Stall Speed Mps */
             stall_speed_mps: number;
             /** Firm */
@@ -4222,6 +4260,13 @@ export interface components {
              * @default 0
              */
             expo: number;
+        };
+        /**
+         * ReadWind
+         * @description The wind as it is read at the field. [m/s, rad]
+         */
+        ReadWind: {
+            wind: components["schemas"]["Wind"];
         };
         /**
          * Reading
@@ -4644,7 +4689,8 @@ export interface components {
          *
          *     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
          *     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
-         *     flight that it begins with, by the card that was broken off. ``radio``: by card, what stood in the radio when the sortie began, in words.
+         *     flight that it begins with, by the card that was broken off. ``others``: flight cards that
+         *     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
          */
         SortieDetail: {
             /**
@@ -4667,6 +4713,8 @@ export interface components {
             simulated: boolean;
             /** Cards */
             cards: components["schemas"]["Card"][];
+            /** Others */
+            others: components["schemas"]["Card"][];
             /** Records */
             records: components["schemas"]["CardRecord"][];
             wind: components["schemas"]["Wind"] | null;
@@ -5331,8 +5379,20 @@ export interface components {
             crosswind_mps: number;
         };
         /**
+         * WindRead
+         * @description The wind as it was last read at the field, and when.
+         */
+        WindRead: {
+            wind: components["schemas"]["Wind"];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * WindRequest
-         * @description A wind, the stall speed and the pilot's limits. [m/s, rad]
+         * @description A wind, the stall speed and the pilot's limits [m/s, rad]; what the model is for and which ``sortie`` comes next.
          */
         WindRequest: {
             wind: components["schemas"]["Wind"];
@@ -5342,10 +5402,18 @@ export interface components {
              * @default {
              *       "wind_mps": 7,
              *       "gust_spread_mps": 3.5,
-             *       "crosswind_mps": 4
+             *       "crosswind_mps": 4,
+             *       "experience": "practised"
              *     }
              */
             limits: components["schemas"]["PilotLimits"];
+            /** @default sport */
+            model_class: components["schemas"]["ModelClass"];
+            /**
+             * Sortie
+             * @default 1
+             */
+            sortie: number;
         };
         /**
          * WindVerdict
@@ -6024,12 +6092,7 @@ export interface operations {
     };
     getPlan: {
         parameters: {
-            query?: {
-                wind_mps?: number | null;
-                gust_mps?: number | null;
-                from_rad?: number;
-                strip_rad?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 model_id: string;
@@ -6037,6 +6100,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readWind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadWind"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

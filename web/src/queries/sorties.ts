@@ -21,27 +21,25 @@ export interface WindEntry {
   strip_heading_rad: number;
 }
 
-export function usePlan(id: string, wind: WindEntry | null) {
+export function usePlan(id: string) {
   return useQuery({
-    queryKey: [...keys.plan(id), wind],
-    queryFn: () =>
-      unwrap(
-        client.GET("/api/v1/models/{model_id}/plan", {
-          params: {
-            path: { model_id: id },
-            query: wind
-              ? {
-                  wind_mps: wind.speed_mps,
-                  gust_mps: wind.gust_mps,
-                  from_rad: wind.from_rad,
-                  strip_rad: wind.strip_heading_rad,
-                }
-              : {},
-          },
-        }),
-      ),
+    queryKey: keys.plan(id),
+    queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/plan", { params: { path: { model_id: id } } })),
     placeholderData: (previous) => previous,
     retry: false,
+  });
+}
+
+/** Keep the wind as it is read at the field: its verdict stands on every screen from then on. */
+export function useReadWind(id: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (wind: WindEntry) =>
+      unwrap(client.PUT("/api/v1/models/{model_id}/wind", { params: { path: { model_id: id } }, body: { wind } })),
+    onSuccess: (plan) => {
+      cache.setQueryData(keys.plan(id), plan);
+      void cache.invalidateQueries({ queryKey: keys.model(id) });
+    },
   });
 }
 
@@ -67,16 +65,20 @@ export function keptWords(cardId: string, title: string): string {
 export function usePlanSortie(id: string) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: {
+    mutationFn: ({
+      flown = "",
+      ...body
+    }: {
       card_ids: string[];
-      wind: WindEntry | null;
       alone: boolean;
       reasons: Record<string, string>;
+      /** It has been flown already, and why without a plan. */
+      flown?: string;
     }) =>
       unwrap(
         client.POST("/api/v1/models/{model_id}/sorties", {
           params: { path: { model_id: id } },
-          body: { id: newId(), ...body },
+          body: { id: newId(), ...body, flown },
         }),
       ),
     onSuccess: (model) => accept(cache, model),

@@ -140,7 +140,13 @@ def compute_weighing(request: WeighingBody) -> BalanceReading:
 @router.post("/compute/wind", operation_id="computeWind")
 def compute_wind(request: WindBody) -> WindVerdict:
     """Return go, caution or no-go with its reasons."""
-    return judge_wind(request.wind, stall_speed_mps=request.stall_speed_mps, limits=request.limits)
+    return judge_wind(
+        request.wind,
+        stall_speed_mps=request.stall_speed_mps,
+        limits=request.limits,
+        model_class=request.model_class,
+        sortie=request.sortie,
+    )
 
 
 @router.post("/compute/debrief", operation_id="computeDebrief")

@@ -22,6 +22,7 @@ from jinba.api.schemas.models import (
     NewSister,
     NewSortie,
     Plan,
+    ReadWind,
     SaveSetup,
     ShelfModel,
     SilhouetteInfo,
@@ -37,10 +38,9 @@ from jinba.core.configuration import Configuration
 from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.stops import FIRM
-from jinba.core.plan.weather import Wind
 from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
 from jinba.services import bench, plan, shelf, sister, today
-from jinba.services.log import Written
+from jinba.services.log import LoggedEntry, Written
 
 router = APIRouter(prefix="/api/v1", tags=["models"])
 
@@ -255,23 +255,33 @@ def redo(model_id: uuid.UUID, db: DbDep, response: Response, version: RequiredIf
 
 
 @router.get("/models/{model_id}/plan", operation_id="getPlan")
-def get_plan(
-    model_id: uuid.UUID,
-    db: DbDep,
-    wind_mps: float | None = Query(None, ge=0, le=60),
-    gust_mps: float | None = Query(None, ge=0, le=70),
-    from_rad: float = Query(0.0, ge=-7, le=7),
-    strip_rad: float = Query(0.0, ge=-7, le=7),
-) -> Plan:
-    """Return the programme for the next sortie and, with a wind, go / caution / no-go."""
-    known, contested = db.read(lambda s: plan.with_contested(s, model_id))
-    wind = None if wind_mps is None else Wind(wind_mps, wind_mps if gust_mps is None else gust_mps, from_rad, strip_rad)
-    programme, verdict = plan.next_programme(known, wind=wind)
+def get_plan(model_id: uuid.UUID, db: DbDep) -> Plan:
+    """Return the programme for the next sortie and, where the wind was read, go / caution / no-go."""
+    return _plan(*db.read(lambda s: plan.with_contested(s, model_id)))
+
+
+@router.put("/models/{model_id}/wind", operation_id="readWind")
+def read_wind(model_id: uuid.UUID, body: ReadWind, db: DbDep) -> Plan:
+    """Keep the wind as it is read at the field now: its verdict stands for half an hour, and stops what it speaks against."""
+    db.write(lambda s: plan.read_wind(s, model_id, body.wind))
+    return _plan(*db.read(lambda s: plan.with_contested(s, model_id)))
+
+
+def _plan(known: History, contested: list[LoggedEntry]) -> Plan:
+    programme, verdict = plan.next_programme(known)
+    stopped = plan.stops(
+        known,
+        minutes=programme.minutes,
+        safe_minutes=programme.safe_minutes,
+        verdict=verdict,
+        card_ids=programme.flight,
+    )
     return Plan(
-        stops=list(plan.stops(known, minutes=programme.minutes, safe_minutes=programme.safe_minutes)),
+        stops=list(stopped),
         programme=programme,
         cards=list(cards_of(known.setup).values()),
         wind=verdict,
+        wind_read=known.wind,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
         firm=list(FIRM),
         contested=[LogLine.model_validate(e) for e in contested],
@@ -290,7 +300,7 @@ def log_ground_card(model_id: uuid.UUID, body: LogRecord, db: DbDep, response: R
 
 @router.post("/models/{model_id}/sorties", operation_id="planSortie", status_code=201)
 def plan_sortie(model_id: uuid.UUID, body: NewSortie, db: DbDep, response: Response) -> ModelDetail:
-    """Plan the next sortie; refused with the reason while gates are open or the wind says no."""
+    """Plan the next sortie, refused with the reason while gates are open; or take in one that has been flown without a plan."""
     db.write(
         lambda s: plan.plan_sortie(
             s,
@@ -300,6 +310,7 @@ def plan_sortie(model_id: uuid.UUID, body: NewSortie, db: DbDep, response: Respo
             wind=body.wind,
             alone=body.alone,
             reasons=body.reasons,
+            flown=body.flown,
         )
     )
     return created(response, db.history(model_id), at=f"/api/v1/sorties/{body.id}")

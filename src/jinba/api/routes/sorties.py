@@ -23,13 +23,20 @@ from jinba.api.schemas.models import (
 )
 from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
-from jinba.core.cards.model import Phase
+from jinba.core.cards.model import Card, Phase
+from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import Choices
+from jinba.core.plan.programme import not_on
 from jinba.formats.archive import LARGEST_BYTES
 from jinba.services import archive, debrief, fly, ledger, plan, rework
 from jinba.services.history import history
 
 router = APIRouter(prefix="/api/v1", tags=["sorties"])
+
+
+def _can_fly(card: Card, setup: Configuration) -> bool:
+    powered = not card.powered or setup.airframe.motor is not None
+    return card.phase is Phase.FLIGHT and powered and not not_on(card, setup)
 
 
 def _view(sortie: fly.Sortie) -> SortieDetail:
@@ -43,6 +50,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         alone=sortie.alone,
         simulated=sortie.simulated,
         cards=[cards[c] for c in [*sortie.card_ids, *after] if c in cards],
+        others=[c for c in cards.values() if c.id not in sortie.card_ids and _can_fly(c, sortie.setup)],
         records=[c.entry.record for c in sortie.counted],
         wind=sortie.wind,
         pack_minutes=sortie.setup.pack_minutes,

@@ -8,7 +8,7 @@ from jinba.api.schemas.models import Strict
 from jinba.core.airframe.parts import Surface
 from jinba.core.airframe.planform import Planform
 from jinba.core.cards.model import CardRecord
-from jinba.core.configuration import Configuration, PilotLimits
+from jinba.core.configuration import Configuration, ModelClass, PilotLimits
 from jinba.core.correct.compose import Choices
 from jinba.core.diagnose.causes import Cause
 from jinba.core.diagnose.tendencies import Tendency
@@ -38,11 +38,13 @@ class CorrectionRequest(Strict):
 
 
 class WindRequest(Strict):
-    """A wind, the stall speed and the pilot's limits. [m/s, rad]"""
+    """A wind, the stall speed and the pilot's limits [m/s, rad]; what the model is for and which ``sortie`` comes next."""
 
     wind: Wind
     stall_speed_mps: float
     limits: PilotLimits = PilotLimits()
+    model_class: ModelClass = ModelClass.SPORT
+    sortie: int = 1
 
 
 class ArrangementRequest(Strict):

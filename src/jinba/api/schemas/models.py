@@ -18,7 +18,7 @@ from jinba.core.correct.compose import Choices, Correction
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
 from jinba.core.plan.programme import Programme
-from jinba.core.plan.weather import Wind, WindVerdict
+from jinba.core.plan.weather import Wind, WindRead, WindVerdict
 from jinba.core.said import Said
 from jinba.core.spoken import MARKS
 from jinba.formats.upgrade import upgrade_entry
@@ -118,13 +118,23 @@ class ChosenBy(Strict):
 
 
 class NewSortie(Strict):
-    """Plan a sortie. ``reasons``: by the code of each stop, why the pilot in command flies all the same."""
+    """Plan a sortie. ``reasons``: by the code of each stop, why the pilot in command flies all the same.
+
+    ``flown``: it has been flown already, without a plan, and why. ``wind``: None for the one that was read last.
+    """
 
     id: uuid.UUID
     card_ids: list[Text]
     wind: Wind | None = None
     alone: bool = False
     reasons: dict[str, Text] = {}
+    flown: Text = Field("", max_length=300)
+
+
+class ReadWind(Strict):
+    """The wind as it is read at the field. [m/s, rad]"""
+
+    wind: Wind
 
 
 class AcceptRework(Strict):
@@ -249,7 +259,8 @@ class SortieDetail(BaseModel):
 
     ``log``: every entry, repeats, corrections and other devices' included; ``log_order``: the newest entry, to be sent back as
     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
-    flight that it begins with, by the card that was broken off. ``radio``: by card, what stood in the radio when the sortie began, in words.
+    flight that it begins with, by the card that was broken off. ``others``: flight cards that
+    are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
     """
 
     id: uuid.UUID
@@ -259,6 +270,7 @@ class SortieDetail(BaseModel):
     alone: bool
     simulated: bool
     cards: list[Card]
+    others: list[Card]
     records: list[CardRecord]
     wind: Wind | None
     pack_minutes: float
@@ -276,12 +288,14 @@ class Plan(BaseModel):
 
     ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
     sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
+    ``wind_read``: the wind as it was last read, with its time; ``wind`` is its verdict, None once it is too old to go by.
     """
 
     stops: list[Said]
     programme: Programme
     cards: list[Card]
     wind: WindVerdict | None
+    wind_read: WindRead | None
     stall_speed_mps: float
     firm: list[str]
     contested: list[LogLine] = []

@@ -11,6 +11,9 @@ from jinba.core.errors import UnknownKeyError
 
 CATALOGUE_VERSION = "2026.1"
 
+TAKE_OFF, LANDING = "F1", "F29"
+"""What every sortie begins and ends with."""
+
 CARDS: dict[str, Card] = {
     c.id: c for c in (*BENCH_CARDS, *GROUND_CARDS, *FLIGHT_CARDS, *CONTROL_CARDS, *AFTER_CARDS, INCIDENT_CARD)
 }

@@ -23,6 +23,7 @@ from jinba.core.flight.simulation.spread import Twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
 from jinba.core.plan.programme import Since, not_on
+from jinba.core.plan.weather import WindRead
 from jinba.core.said import Said
 
 FLIGHT_IDS = tuple(k for k, c in CARDS.items() if c.phase is Phase.FLIGHT)
@@ -142,7 +143,7 @@ class History:
 
     ``version`` rises with every change of the setup, undo and redo included; ``log_order`` is the newest entry of the log.
     ``belief``: of the present setup after all landed sorties, None before any. ``order``: the newest work order.
-    ``incidents``: everything that went wrong, in the order it happened.
+    ``incidents``: everything that went wrong, in the order it happened. ``wind``: as it was last read at the field.
     """
 
     model: Model
@@ -158,6 +159,7 @@ class History:
     belief: Belief | None
     order: WorkOrder | None
     incidents: tuple[Incident, ...] = ()
+    wind: WindRead | None = None
 
     @property
     def configuration(self) -> ConfigurationLine:

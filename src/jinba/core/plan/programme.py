@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.catalogue import CARDS, LANDING, TAKE_OFF
 from jinba.core.cards.fitted import axes_of
 from jinba.core.cards.incident import AFTER_REPAIR, ONLY_THEN
 from jinba.core.cards.model import Card, Outcome, Phase
@@ -259,9 +259,9 @@ def refusal(
     model that can be left alone.
     """
     stage = sortie_number if since.flown is None else since.flown + 1
-    if not order or order[0] != "F1":
+    if not order or order[0] != TAKE_OFF:
         return "F1 comes first: it has to take off."
-    if order[-1] != "F29":
+    if order[-1] != LANDING:
         return "F29 comes last: it has to land."
     if len(set(order)) != len(order):
         return "A card stands twice in this sortie."

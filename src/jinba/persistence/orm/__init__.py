@@ -22,6 +22,7 @@ from jinba.persistence.orm.flying import (
     SortieRow,
     SortieTrimRow,
     WeatherRow,
+    WindReadingRow,
 )
 from jinba.persistence.orm.knowing import (
     BehaviourRow,
@@ -72,6 +73,7 @@ __all__ = [
     "SortieTrimRow",
     "SquawkRow",
     "WeatherRow",
+    "WindReadingRow",
     "WorkOrderActionRow",
     "WorkOrderRow",
 ]

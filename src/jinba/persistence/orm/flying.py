@@ -91,6 +91,23 @@ class WeatherRow(Base):
     pressure_pa: Mapped[float | None]
 
 
+class WindReadingRow(Base):
+    """The wind as it was read at the field for a model, before a sortie: wind and gust [m/s], bearings [rad]; kept, the newest counts."""
+
+    __tablename__ = "wind_reading"
+    __table_args__ = (
+        CheckConstraint("wind_mps >= 0 AND gust_mps >= wind_mps", name="wind"),
+        Index("ix_wind_reading_newest", "model_id", "id"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    model_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("model.id", ondelete="CASCADE"))
+    wind_mps: Mapped[float]
+    gust_mps: Mapped[float]
+    from_rad: Mapped[float]
+    strip_heading_rad: Mapped[float]
+    read_at: Mapped[datetime] = arrived()
+
+
 class SortieTrimRow(Base):
     """Where a surface rested [rad], and the clicks that stood in the radio, at release and at landing of a sortie."""
 

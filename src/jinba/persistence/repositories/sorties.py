@@ -10,6 +10,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.postgresql import aggregate_order_by, insert
 from sqlalchemy.orm import Session
 
+from jinba.core.cards.catalogue import LANDING
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
 from jinba.persistence.orm import (
@@ -21,6 +22,7 @@ from jinba.persistence.orm import (
     SortieRow,
     SortieTrimRow,
     WeatherRow,
+    WindReadingRow,
 )
 from jinba.persistence.repositories.models import NotFoundError
 
@@ -55,6 +57,11 @@ class Sorties:
             .order_by(SortieRow.number, SortieRow.created_at)
         )
         return self.session.execute(query).all()
+
+    def wind_read(self, model_id: uuid.UUID) -> WindReadingRow | None:
+        """Return the wind as it was last read for a model, or None."""
+        query = select(WindReadingRow).where(WindReadingRow.model_id == model_id)
+        return self.session.scalars(query.order_by(WindReadingRow.id.desc()).limit(1)).first()
 
     def get(self, sortie_id: uuid.UUID) -> SortieRow:
         """Return a sortie as it stands now. Raises: NotFoundError."""
@@ -96,6 +103,18 @@ class Sorties:
         self.session.add_all(
             SortieCardRow(sortie_id=sortie_id, card_id=c, position=i, origin="planned") for i, c in enumerate(card_ids)
         )
+
+    def add_flown(self, sortie_id: uuid.UUID, card_id: str) -> None:
+        """Take in a card that was flown and not planned: before the landing, which stays last."""
+        rows = self.session.scalars(
+            select(SortieCardRow).where(SortieCardRow.sortie_id == sortie_id).order_by(SortieCardRow.position)
+        ).all()
+        place = 1 + max((r.position for r in rows), default=-1)
+        if rows and rows[-1].card_id == LANDING:
+            rows[-1].position, place = place, rows[-1].position
+            self.session.flush()
+        self.session.add(SortieCardRow(sortie_id=sortie_id, card_id=card_id, position=place, origin="added"))
+        self.session.flush()
 
     def cards(self, sortie_id: uuid.UUID) -> tuple[str, ...]:
         """Return the cards of a sortie in flying order."""

@@ -17,11 +17,17 @@ const CLASSES = [
   ["glider", "glider"],
 ] as const;
 
-const LIMITS = { wind_mps: 7, gust_spread_mps: 3.5, crosswind_mps: 4 };
+const LIMITS = { wind_mps: 7, gust_spread_mps: 3.5, crosswind_mps: 4, experience: "practised" } as const;
 const LIMIT_ROWS = [
   ["wind_mps", "Wind"],
   ["gust_spread_mps", "Gust above mean"],
   ["crosswind_mps", "Across the strip"],
+] as const;
+
+const EXPERIENCE = [
+  ["learning", "still learning on such models"],
+  ["practised", "practised with such models"],
+  ["seasoned", "seasoned: many such models"],
 ] as const;
 
 type Check = BenchAnswer["adequacy"][number];
@@ -104,6 +110,13 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
           change={(s, v) => ({ ...s, limits: { ...LIMITS, ...s.limits, [key]: v } })}
         />
       ))}
+      <Choice
+        label="I am"
+        hint="with gusts: more for a known model and a seasoned hand"
+        value={setup.limits?.experience ?? LIMITS.experience}
+        options={EXPERIENCE}
+        onChoose={(experience) => put({ limits: { ...LIMITS, ...setup.limits, experience } }, "experience chosen")}
+      />
       <h3 className="mt-3 font-bold">Big enough?</h3>
       <ul>
         {answer.adequacy.map((a) => (

@@ -18,6 +18,8 @@ interface Props {
   inTheAir: boolean;
   /** What of the model may have flown it: asked only where it is there, and not by a card that is about it. */
   flownWith?: FlownWith;
+  /** It is not on the sortie's list: it is taken with a line of reason. */
+  unplanned?: boolean;
 }
 
 /** Whether a model has a stabiliser and flaps. */
@@ -25,6 +27,9 @@ export interface FlownWith {
   stabiliser: boolean;
   flaps: boolean;
 }
+
+/** As short as a reason may be; the program asks for the same. */
+const SHORTEST_REASON = 8;
 
 interface Draft {
   mode: "pass_through" | "rate" | "self_level";
@@ -45,7 +50,18 @@ const EMPTY: Draft = {
 };
 
 /** One card: title and what to do on top, what to capture in the middle, next at the thumb. A reload keeps every tap. */
-export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radio, inTheAir, flownWith }: Props) {
+export function CardConsole({
+  sortieId,
+  card,
+  before,
+  busy,
+  onLog,
+  onLeave,
+  radio,
+  inTheAir,
+  flownWith,
+  unplanned = false,
+}: Props) {
   const [draft, setDraft] = useDraft(`jinba-draft-${sortieId}-${card.id}`, before);
   const [refused, setRefused] = useState<string | null>(null);
   const put = (reading: Reading | null, key: string) =>
@@ -58,7 +74,8 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
   const parts = card.captures.filter((c) => c.kind === "part");
   const couldNot = draft.leftAlone === false;
   const missing = card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label);
-  const ready = (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
+  const unsaid = unplanned && draft.note.trim().length < SHORTEST_REASON;
+  const ready = !unsaid && (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
   const asksMode = card.phase === "flight" && flownWith?.stabiliser === true && card.requires !== "stabiliser";
   const asksFlap = card.phase === "flight" && flownWith?.flaps === true && card.requires !== "flap";
   const record = (outcome: CardRecord["outcome"]): CardRecord =>
@@ -172,8 +189,8 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
           ))}
         </div>
       </fieldset>
-      <label className="mt-3 block text-lg">
-        Note
+      <label className={`mt-3 block text-lg ${unplanned ? "font-semibold text-accent" : ""}`}>
+        {unplanned ? "It was not planned: say in a few words why it was flown" : "Note"}
         <textarea
           className="textarea mt-1 w-full text-lg"
           rows={2}
@@ -193,6 +210,7 @@ export function CardConsole({ sortieId, card, before, busy, onLog, onLeave, radi
           {[
             ...(card.proof_of_trim && draft.leftAlone === null ? ["hands off just before"] : []),
             ...(couldNot ? [] : missing),
+            ...(unsaid ? ["why it was flown"] : []),
           ].join("; ")}
         </p>
       ) : null}

@@ -49,6 +49,7 @@ const SORTIE = {
   log: [],
   log_order: 12,
   against: [],
+  others: [],
   incident: HAPPENED,
   phases: { F1: "take_off", F2: "height" },
   radio: { F2: "The radio stands at 6 clicks nose up from before." },

@@ -76,7 +76,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
   const happened = sortie.incident;
   const down = isDown(logged.get(happened.id));
   const next = down ? null : (sortie.cards.find((c) => !logged.has(c.id)) ?? null);
-  const card = [...sortie.cards, happened].find((c) => c.id === chosen) ?? next;
+  const card = [...sortie.cards, ...sortie.others, happened].find((c) => c.id === chosen) ?? next;
   useEffect(() => {
     if (aloud && card) say(spoken(card));
   }, [aloud, card]);
@@ -168,6 +168,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           radio={sortie.radio[card.id]}
           inTheAir
           flownWith={flownWith(model.setup)}
+          unplanned={sortie.others.some((c) => c.id === card.id)}
         />
       ) : (
         <div className="py-6">
@@ -184,6 +185,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           </button>
         </div>
       )}
+      <Others others={sortie.others} onChoose={setChosen} />
       <Foot
         sortie={sortie}
         busy={land.isPending || standIn.isPending || callOff.isPending}
@@ -210,6 +212,32 @@ export function flownWith(setup: Configuration | undefined) {
     stabiliser: Boolean(controls?.stabiliser),
     flaps: (controls?.fittings ?? []).some((f) => f.role.includes("flap")),
   };
+}
+
+/** Cards that are not on the list: what was flown all the same is logged too. */
+function Others({ others, onChoose }: { others: readonly Card[]; onChoose: (id: string) => void }) {
+  if (others.length === 0) return null;
+  return (
+    <details className="mt-3 text-lg" data-testid="others">
+      <summary className="min-h-11 font-semibold">Something else was flown</summary>
+      <ul className="mt-1 grid gap-2 sm:grid-cols-2">
+        {others.map((c) => (
+          <li key={c.id}>
+            <button
+              type="button"
+              className="field-choice w-full text-left"
+              onClick={() => {
+                onChoose(c.id);
+                window.scrollTo({ top: 0 });
+              }}
+            >
+              {c.id} {c.title}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
 }
 
 /** Whether an incident says that the model came to the ground. */

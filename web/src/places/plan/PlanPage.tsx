@@ -3,7 +3,7 @@ import { Link, useNavigate } from "react-router";
 import { type Card, type CardRecord, type Plan, ProblemError, type Said } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
-import { isOpen, useLogGroundCard, usePlan, usePlanSortie, type WindEntry } from "../../queries/sorties";
+import { isOpen, useLogGroundCard, usePlan, usePlanSortie, useReadWind } from "../../queries/sorties";
 import { Contested } from "./Contested";
 import { GateCard } from "./GateCard";
 import { SortieColumn } from "./SortieColumn";
@@ -13,8 +13,9 @@ import { WindPanel } from "./WindPanel";
 /** What to fly next, whether to go, and the gates that are still open. */
 export default function PlanPage() {
   const model = useTheModel();
-  const [wind, setWind] = useState<WindEntry | null>(null);
-  const plan = usePlan(model.id, wind);
+  const plan = usePlan(model.id);
+  // A new proposal begins its column anew; what was said stays.
+  const [reasons, setReasons] = useState<Reasons>({});
   if (plan.isPending) return <Loading words="Packing the sortie…" />;
   if (plan.error && !plan.data) return <ProblemNote error={plan.error} onRetry={() => void plan.refetch()} />;
   if (!plan.data) return null;
@@ -22,9 +23,9 @@ export default function PlanPage() {
     <PlanView
       key={plan.data.programme.flight.join()}
       plan={plan.data}
-      wind={wind}
-      setWind={setWind}
       error={plan.error}
+      reasons={reasons}
+      onReason={(code, why) => setReasons((r) => ({ ...r, [code]: why }))}
     />
   );
 }
@@ -37,32 +38,28 @@ function withRefused(stops: readonly Said[], error: unknown): readonly Said[] {
   return [...stops, { code, severity: "stop", words: problem?.title ?? "", about: [] }];
 }
 
-function PlanView({
-  plan,
-  wind,
-  setWind,
-  error,
-}: {
+interface ViewProps {
   plan: Plan;
-  wind: WindEntry | null;
-  setWind: (w: WindEntry | null) => void;
   error: unknown;
-}) {
+  reasons: Reasons;
+  onReason: (code: string, why: string) => void;
+}
+
+function PlanView({ plan, error, reasons, onReason }: ViewProps) {
   const model = useTheModel();
   const navigate = useNavigate();
   const log = useLogGroundCard(model.id);
   const start = usePlanSortie(model.id);
+  const read = useReadWind(model.id);
   const [order, setOrder] = useState<string[]>(plan.programme.flight);
   const [alone, setAlone] = useState(false);
-  const [reasons, setReasons] = useState<Reasons>({});
   const cards = Object.fromEntries(plan.cards.map((c) => [c.id, c])) as Record<string, Card>;
   const open = model.sorties.find(isOpen);
   const gates = plan.programme.gates;
-  const noGo = plan.wind?.verdict === "no_go";
   const stops = withRefused(plan.stops, start.error);
   const unanswered = stops.some((s) => plan.firm.includes(s.code) || !reasons[s.code]?.trim());
-  const lookAndFly = () =>
-    start.mutate({ card_ids: order, wind, alone, reasons }, { onSuccess: () => void navigate(`/m/${model.id}/fly`) });
+  const toFly = { onSuccess: () => void navigate(`/m/${model.id}/fly`) };
+  const lookAndFly = () => start.mutate({ card_ids: order, alone, reasons }, toFly);
   return (
     <div>
       <Heading title={`Sortie ${plan.programme.sortie_number}`}>
@@ -73,7 +70,7 @@ function PlanView({
         <button
           type="button"
           className="btn btn-accent"
-          disabled={unanswered || gates.length > 0 || noGo || open !== undefined || start.isPending || model.read_only}
+          disabled={unanswered || gates.length > 0 || open !== undefined || start.isPending || model.read_only}
           onClick={lookAndFly}
         >
           {start.isPending ? "Planning…" : "Fly this sortie"}
@@ -94,7 +91,7 @@ function PlanView({
         stops={stops}
         firm={plan.firm}
         reasons={reasons}
-        onReason={(code, why) => setReasons((r) => ({ ...r, [code]: why }))}
+        onReason={onReason}
       />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
       {open ? (
@@ -140,13 +137,52 @@ function PlanView({
           refused={plan.wind?.refused_cards ?? []}
         />
         <WindPanel
-          wind={wind}
-          setWind={setWind}
-          verdict={plan.wind ?? null}
+          read={plan.wind_read}
+          verdict={plan.wind}
+          busy={read.isPending}
+          error={read.error}
+          onRead={(w) => read.mutate(w)}
           stall_mps={plan.stall_speed_mps}
           limits={model.setup.limits}
         />
       </div>
+      {open ? null : (
+        <FlownAlready
+          busy={start.isPending || model.read_only}
+          onFlown={(flown) => start.mutate({ card_ids: order, alone: true, reasons: {}, flown }, toFly)}
+        />
+      )}
     </div>
+  );
+}
+
+/** What happened can always be logged: a sortie that was flown without a plan, with a line of reason. */
+function FlownAlready({ busy, onFlown }: { busy: boolean; onFlown: (why: string) => void }) {
+  const [why, setWhy] = useState("");
+  return (
+    <details className="sheet mt-3 p-2" data-testid="flown-already">
+      <summary className="font-semibold">It has flown already, without this plan</summary>
+      <p className="my-1">
+        Log it from memory with the cards above; skip what was not flown, take in what was. Open gates and stops do not
+        keep it out: they are kept beside it.
+      </p>
+      <label className="block">
+        Say in a few words how that came.
+        <input
+          className="input mt-1 w-full text-base"
+          maxLength={300}
+          value={why}
+          onChange={(e) => setWhy(e.target.value)}
+        />
+      </label>
+      <button
+        type="button"
+        className="btn mt-2"
+        disabled={busy || why.trim().length < 8}
+        onClick={() => onFlown(why.trim())}
+      >
+        Log what was flown
+      </button>
+    </details>
   );
 }

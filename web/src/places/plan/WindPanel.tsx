@@ -1,41 +1,71 @@
-import type { Configuration, WindVerdict } from "../../api/client";
+import { useState } from "react";
+import type { Configuration, Plan } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { useSettings } from "../../components/settings-context";
+import { ProblemNote } from "../../components/ui/feedback";
 import type { WindEntry } from "../../queries/sorties";
 
 interface Props {
-  wind: WindEntry | null;
-  setWind: (wind: WindEntry | null) => void;
-  verdict: WindVerdict | null;
+  read: Plan["wind_read"];
+  verdict: Plan["wind"];
+  busy: boolean;
+  error: unknown;
+  onRead: (wind: WindEntry) => void;
   stall_mps: number;
   limits: Configuration["limits"];
 }
 
-const START: WindEntry = {
-  speed_mps: 2,
-  gust_mps: 3,
-  from_rad: (4 * Math.PI) / 3,
-  strip_heading_rad: (4 * Math.PI) / 3,
-};
+const ROWS = [
+  ["speed_mps", "Mean wind", "speed", undefined],
+  ["gust_mps", "Gusts", "speed", undefined],
+  ["from_rad", "Blows from", "angle", "compass, degrees"],
+  ["strip_heading_rad", "Take-off heading", "angle", "compass, degrees"],
+] as const;
 
-/** The strip from above with the wind on it, and go / caution / no-go in words. */
-export function WindPanel({ wind, setWind, verdict, stall_mps, limits }: Props) {
+/** A wind of which every part was entered; a gust below the mean is the mean. Null while something is missing. */
+export function whole(wind: Partial<WindEntry>): WindEntry | null {
+  const { speed_mps, gust_mps, from_rad, strip_heading_rad } = wind;
+  if (speed_mps === undefined || gust_mps === undefined || from_rad === undefined || strip_heading_rad === undefined)
+    return null;
+  return { speed_mps, gust_mps: Math.max(gust_mps, speed_mps), from_rad, strip_heading_rad };
+}
+
+/** How long ago something was read, in words. */
+export function ago(at: string, now: number): string {
+  const minutes = Math.max(0, Math.round((now - Date.parse(at)) / 60000));
+  if (minutes < 1) return "just now";
+  if (minutes < 90) return `${minutes} minute${minutes === 1 ? "" : "s"} ago`;
+  return minutes < 2880 ? `${Math.round(minutes / 60)} hours ago` : `${Math.round(minutes / 1440)} days ago`;
+}
+
+/** The strip from above with the wind on it, and go / caution / no-go in words. Nothing is filled in before it was read. */
+export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limits }: Props) {
   const { show } = useSettings();
-  const w = wind ?? START;
+  // Of an old reading only the strip still holds.
+  const known: Partial<WindEntry> = verdict && read ? read.wind : {};
+  const [draft, setDraft] = useState<Partial<WindEntry>>(
+    read ? { strip_heading_rad: read.wind.strip_heading_rad } : {},
+  );
+  const wind = { ...known, ...draft };
+  const entered = whole(wind);
   const put = (part: Partial<WindEntry>) => {
-    const next = { ...w, ...part };
-    if (part.speed_mps !== undefined && next.gust_mps < next.speed_mps) next.gust_mps = next.speed_mps;
-    setWind(next);
+    const next = { ...wind, ...part };
+    setDraft(next);
+    const complete = whole(next);
+    if (complete) onRead(complete);
   };
   return (
     <section data-fields>
-      <h2 className="mb-1 text-lg">Wind on the strip</h2>
+      <h2 className="mb-1 text-lg">
+        Wind on the strip {read ? <span className="text-base font-normal">read {ago(read.at, Date.now())}</span> : null}
+      </h2>
       <p
         className={`sheet mb-2 border-l-4 p-2 text-lg font-semibold ${verdict?.verdict === "no_go" ? "border-l-accent text-accent" : "border-l-base-content"}`}
         role="status"
       >
-        {verdict ? verdict.headline : "Enter the wind to hear go or no-go."}
+        {headline(busy, verdict, read)}
       </p>
+      {error ? <ProblemNote error={error} /> : null}
       {verdict && verdict.reasons.length > 0 ? (
         <ul className="mb-2 list-disc pl-5 text-sm">
           {verdict.reasons.map((r) => (
@@ -43,28 +73,35 @@ export function WindPanel({ wind, setWind, verdict, stall_mps, limits }: Props) 
           ))}
         </ul>
       ) : null}
-      <Strip wind={w} cross={verdict?.components.crosswind_mps ?? 0} limit={limits?.crosswind_mps ?? 4} />
-      <QuantityField label="Mean wind" quantity="speed" value={w.speed_mps} onCommit={(v) => put({ speed_mps: v })} />
-      <QuantityField label="Gusts" quantity="speed" value={w.gust_mps} onCommit={(v) => put({ gust_mps: v })} />
-      <QuantityField
-        label="Blows from"
-        hint="compass, degrees"
-        quantity="angle"
-        value={w.from_rad}
-        onCommit={(v) => put({ from_rad: v })}
-      />
-      <QuantityField
-        label="Take-off heading"
-        hint="compass, degrees"
-        quantity="angle"
-        value={w.strip_heading_rad}
-        onCommit={(v) => put({ strip_heading_rad: v })}
-      />
+      {entered && verdict ? (
+        <Strip wind={entered} cross={verdict.components.crosswind_mps} limit={limits?.crosswind_mps ?? 4} />
+      ) : null}
+      {ROWS.map(([key, label, quantity, hint]) => (
+        <QuantityField
+          key={key}
+          label={label}
+          hint={hint}
+          quantity={quantity}
+          value={wind[key] ?? null}
+          onCommit={(v) => put({ [key]: v })}
+        />
+      ))}
+      {entered && verdict ? (
+        <button type="button" className="btn btn-sm mt-1" disabled={busy} onClick={() => onRead(entered)}>
+          It still blows like this
+        </button>
+      ) : null}
       <p className="label-small mt-1">
         Stall speed {show(stall_mps, "speed")}. Local law and the site's rules come first; the pilot in command decides.
       </p>
     </section>
   );
+}
+
+function headline(busy: boolean, verdict: Plan["wind"], read: Plan["wind_read"]): string {
+  if (busy) return "Judging the wind…";
+  if (verdict) return verdict.headline;
+  return read ? "That is too long ago: read the wind again." : "Enter all four to hear go or no-go.";
 }
 
 function Strip({ wind, cross, limit }: { wind: WindEntry; cross: number; limit: number }) {
