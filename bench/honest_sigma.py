@@ -22,7 +22,6 @@ from jinba.core.stability.lattice import build_lattice, influence, section_influ
 from jinba.core.stability.loads import solve_alpha
 from jinba.core.stability.neutral_point import (
     SECTION_SLOPE_RATIO,
-    TAIL_EFFICIENCY,
     efficiency_of,
     slope_sigma,
 )
@@ -62,7 +61,7 @@ class Truth:
             k[own] = SECTION_SLOPE_RATIO * np.exp(sigma * draw) * (1 + outboard)
             centre[own] = 0.008 * rng.normal() * planform_of(s).mac_m
             if s.role is Role.TAIL:
-                efficiency[own] = rng.normal(TAIL_EFFICIENCY, 0.05 * TAIL_EFFICIENCY)
+                efficiency[own] = efficiency_of(s, a) * rng.normal(1.0, 0.05)
         g = np.linalg.solve(self.matrix + (1 / k - 1)[:, None] * self.own, -lat.cos_dihedral)
         lift = efficiency * g * (lat.b[:, 1] - lat.a[:, 1])
         x = 0.5 * (lat.a[:, 0] + lat.b[:, 0]) + centre
@@ -81,7 +80,7 @@ def main() -> None:
             airframe = _with_body(bare_airframe(family, rng), rng)
             n = aero_model(airframe).neutral_point
             fine = solve_alpha(airframe, panels=(44, 7), section_slope=SECTION_SLOPE_RATIO)
-            exact = centre_of_lift_m(fine, [efficiency_of(s) for s in airframe.surfaces])
+            exact = centre_of_lift_m(fine, [efficiency_of(s, airframe) for s in airframe.surfaces])
             mac = planform_of(airframe.wing).mac_m
             numerical.append((n.x_m - n.body_shift_m - exact) / n.sigma_numerical_m)
             truth = Truth(airframe, n.body_shift_m)

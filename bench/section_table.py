@@ -62,15 +62,25 @@ SECTIONS: dict[str, LibrarySection] = {
 '''
 
 
+_FLOWN = (-2.0, 5.0)
+"""Incidences a model flies at [deg]: zero lift and moment are fitted there, not read where a polar crosses zero or ends."""
+
+
 def polar(foil: asb.Airfoil, reynolds: float) -> tuple[float, float, float]:
-    """Return (zero-lift angle [deg], moment about the quarter chord at zero lift, first peak of the lift)."""
+    """Return (zero-lift angle [deg], moment about the quarter chord, first peak of the lift).
+
+    Zero lift by the straight line through the lift over the incidences that are flown, the moment as its mean over them; of a
+    symmetrical section both are zero by symmetry.
+    """
     aero = foil.get_aero_from_neuralfoil(alpha=_ALPHAS, Re=reynolds, mach=0.0, model_size="xxlarge")
     cl, cm = np.asarray(aero["CL"]), np.asarray(aero["CM"])
-    linear = (_ALPHAS >= -6) & (_ALPHAS <= 4)
-    alpha0 = float(np.interp(0.0, cl[linear], _ALPHAS[linear]))
+    low, high = _FLOWN
+    flown = (low <= _ALPHAS) & (high >= _ALPHAS)
+    slope, at_zero = np.polyfit(_ALPHAS[flown], cl[flown], 1)
+    cambered = abs(float(foil.max_camber())) > 1e-4
     rising = np.flatnonzero((np.diff(cl) < 0) & (_ALPHAS[:-1] > 4))
     peak = float(cl[rising[0]] if rising.size else cl.max())
-    return alpha0, float(np.interp(alpha0, _ALPHAS, cm)), peak
+    return (-float(at_zero / slope), float(cm[flown].mean()), peak) if cambered else (0.0, 0.0, peak)
 
 
 def row(key: str, name: str, family: str) -> str:

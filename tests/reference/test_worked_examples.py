@@ -117,7 +117,7 @@ def test_go_no_go_page():
     v = judge_wind(wind, stall_speed_mps=9.0, limits=PilotLimits())
     assert (round(v.components.headwind_mps, 1), round(v.components.crosswind_mps, 1)) == (5.2, 3.0)
     assert v.verdict is Verdict.NO_GO
-    assert "half the stall speed" in v.reasons[0]
+    assert "50 % of the stall speed" in v.reasons[0]
     calm = replace(wind, speed_mps=2.0, gust_mps=3.0)
     assert judge_wind(calm, stall_speed_mps=9.0, limits=PilotLimits()).verdict is Verdict.GO
 

@@ -146,3 +146,8 @@ def units_chosen(choices: Mapping[str, str]) -> Units:
             raise KeyError(f"'{key}' is no unit of {name}; known: {', '.join(known)}.")
         chosen[Quantity(name)] = known[key]
     return chosen
+
+
+def article(words: str) -> str:
+    """Return words with their indefinite article: "an aerobatic model", "a trainer"."""
+    return f"{'an' if words[:1].lower() in 'aeiou' else 'a'} {words}"

@@ -12,6 +12,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, Expected, Reads
 from jinba.core.correct.compose import Choices, Correction, compose
 from jinba.core.correct.proofs import as_read, proves, refusal, said
+from jinba.core.correct.ways import WayThere, ways
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.errors import RefusedError, check_text
 from jinba.core.history.model import History, LastFlight, WorkOrder
@@ -31,6 +32,14 @@ def propose(known: History, choices: Choices | None = None) -> Correction:
     if belief is None:
         raise RefusedError("The last sortie is not computed yet. Stop the program and run ./jinba recompute.")
     return compose(flown_setup(known), belief, last.landed, known.seen, choices)
+
+
+def other_ways(known: History, choices: Choices | None = None) -> tuple[WayThere, ...]:
+    """Return the ways to what is composed side by side, leaving it among them. Raises: as :func:`propose`."""
+    correction = propose(known, choices)
+    belief = known.belief
+    assert belief is not None
+    return ways(flown_setup(known), belief, _flown(known).landed, correction)
 
 
 def _flown(known: History) -> LastFlight:

@@ -5,15 +5,19 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from jinba.core.airframe.planform import planform_of
 from jinba.core.bench import adequacy as module
 from jinba.core.bench.adequacy import adequacy, cruise_lift, fin_arm_m, fin_volume
+from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import ModelClass, PilotLimits
 from jinba.core.observe.situation import design_of
+from jinba.core.plan.stops import height_stop
 from jinba.core.silhouettes import SILHOUETTES
-from tests.builders import model
+from jinba.core.spoken import spoken
+from tests.builders import model, with_margin
 
 
 def check(c, key: str):
@@ -98,6 +102,9 @@ def test_thrust_wind_and_field_speak_in_a_pilots_words():
     c = model("high_wing")
     weak = replace(c, airframe=replace(c.airframe, motor=replace(c.airframe.motor, static_thrust_n=3.0)))
     assert "into wind only" in check(weak, "thrust_to_weight").words
+    assert check(weak, "thrust_to_weight").value == pytest.approx(
+        3.0 / (9.80665 * design_of(weak).balance.mass.mass_kg)
+    ), "static thrust, as the classes' limits are"
     assert not check(replace(c, limits=PilotLimits(wind_mps=12.0)), "cruise_over_wind").passes
     assert check(replace(c, model_class=ModelClass.AEROBATIC), "thrust_to_weight").low == 0.9
     high = replace(c, site_elevation_m=2500.0)
@@ -106,3 +113,31 @@ def test_thrust_wind_and_field_speak_in_a_pilots_words():
         "thin air lengthens the roll as density falls"
     )
     assert not any(a.key in ("thrust_to_weight", "tail_volume") for a in adequacy(design_of(model("tandem"))))
+
+
+def test_a_pull_below_the_least_drag_is_said_to_hold_no_height():
+    """Least drag over lift 2 sqrt(k CD0) of the polar (Anderson, Introduction to Flight, ch. 6, from memory)."""
+    c = model("high_wing")
+    d = design_of(c)
+    weight, lifts = 9.80665 * d.balance.mass.mass_kg, np.linspace(0.1, 1.5, 4000)
+    least = min((d.aero.cd_zero + d.aero.induced_factor * lifts**2) / lifts) * weight / 0.75
+    for share, holds in ((1.03, True), (0.97, False)):
+        motor = replace(c.airframe.motor, static_thrust_n=share * least)
+        weak = replace(c, airframe=replace(c.airframe, motor=motor))
+        found = check(weak, "thrust_to_weight")
+        assert not found.passes
+        assert ("cannot hold its height" in found.words) is not holds
+        assert (height_stop(weak) is None) is holds
+    assert height_stop(model("tandem")) is None, "a glider needs none"
+
+
+@pytest.mark.parametrize("key", ["low_wing", "canard", "flying_wing"])
+def test_a_balance_ahead_of_the_forward_limit_is_said(key):
+    c = model(key)
+    most = forward_margin(design_of(c))
+    for off, passes in ((0.02, False), (-0.02, True)):
+        found = check(with_margin(c, most + off), "flare")
+        assert found.passes is passes
+        assert passes or f"{1000 * 0.02 * design_of(c).aero.planform.mac_m:.0f} mm ahead of the foremost" in spoken(
+            found.words
+        )

@@ -12,6 +12,7 @@ from scipy.optimize import brentq
 
 from jinba.core.bench.level import level_for, level_from_record
 from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.cards.stale import difference
 from jinba.core.controls.shims import shim_m, tilt_rad
 from jinba.core.controls.stabiliser import (
     Device,
@@ -27,6 +28,8 @@ from jinba.core.controls.stabiliser import (
     trims_forbidden,
 )
 from jinba.core.controls.switches import FlightMode
+from jinba.core.correct.level import correct_level
+from jinba.core.diagnose.seen import Seen
 from jinba.core.errors import OutOfRangeError
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import design_of
@@ -97,6 +100,10 @@ def test_a_card_says_the_same_as_the_numbers_and_a_bad_flight_is_refused():
     )
     assert level_from_record(d, card) == level_for(d, height_m=-6.0, seconds=20.0)
     assert level_from_record(d, replace(card, readings=card.readings[:1])) is None
+    blank = replace(card, readings=(card.readings[0], card.readings[2]))
+    assert level_from_record(d, blank) is None, "it sinks, by how much nobody said: that is not 'leave it'"
+    held = replace(card, readings=(Reading("path", choice="holds"), card.readings[2]))
+    assert level_from_record(d, held) == level_for(d, height_m=0.0, seconds=20.0)
     with pytest.raises(OutOfRangeError, match="height over distance"):
         level_for(d, height_m=300.0, seconds=5.0)
     with pytest.raises(OutOfRangeError, match="speed stability"):
@@ -183,3 +190,47 @@ def test_washers_of_eight_tenths(rows_mm, degrees):
     assert shim_m(
         tilt_rad=tilt_rad(thickness_m=0.0008, spacing_m=rows_mm / 1e3), spacing_m=rows_mm / 1e3
     ) == pytest.approx(0.0008)
+
+
+def flown_level(path: str, height: float | None, *, both: bool) -> Seen:
+    readings = [Reading("path", choice=path), Reading("seconds", number=20.0)]
+    readings += [] if height is None else [Reading("height", number=height)]
+    readings += [Reading("both_headings", choice="yes")] if both else []
+    return Seen(cards=frozenset({"F23"}), records=(CardRecord("F23", Outcome.DONE, tuple(readings)),))
+
+
+@pytest.mark.parametrize(
+    ("path", "height", "both", "words", "turned"),
+    [
+        ("climbs", 8.0, False, "lower the nose", -1.0),
+        ("sinks", 8.0, False, "raise the nose", 1.0),
+        ("sinks", 40.0, False, "raise the nose by 2.0 degrees", 1.0),
+        ("sinks", 40.0, True, "raise the nose", 1.0),
+    ],
+)
+def test_the_level_reference_is_reworked_two_degrees_at_a_time_unless_both_headings_were_timed(
+    path, height, both, words, turned
+):
+    """Climbs: lower it; sinks: raise it (common practice, no source); the height over the time is what it is computed from."""
+    c = model("high_wing")
+    c = replace(c, controls=replace(c.control_setup, stabiliser=Stabiliser()))
+    after, action, held = correct_level(c, flown_level(path, height, both=both))
+    assert held is None
+    assert action is not None
+    assert words in action.words
+    moved = after.control_setup.stabiliser.level_rad
+    assert math.copysign(1.0, moved) == turned
+    assert math.degrees(abs(moved)) == pytest.approx(action.amount)
+    assert (action.amount > 2.0) is both
+    assert "F23" in difference(c, after).stale
+
+
+def test_a_blank_height_moves_no_level_reference_and_says_what_is_missing():
+    c = model("high_wing")
+    assert correct_level(c, flown_level("climbs", None, both=False)) == (c, None, None), "no stabiliser"
+    c = replace(c, controls=replace(c.control_setup, stabiliser=Stabiliser()))
+    after, action, held = correct_level(c, flown_level("climbs", None, both=False))
+    assert (after, action) == (c, None)
+    assert held is not None
+    assert held.cards == ("F23",)
+    assert correct_level(c, flown_level("holds", None, both=False)) == (c, None, None)

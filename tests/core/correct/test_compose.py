@@ -189,7 +189,7 @@ def test_tip_ballast_only_when_weight_and_twist_are_told_apart():
     sure = compose(c, b, trimmed(c), ALL_SEEN)
     assert ActionKind.TIP_BALLAST in kinds(sure)
     tip = next(a for a in sure.actions if a.kind is ActionKind.TIP_BALLAST)
-    assert "left tip" in tip.words, "right wing heavy: ballast goes into the light left tip"
+    assert "left wing tip" in tip.words, "right wing heavy: ballast goes into the light left tip"
     wide = b.covariance.copy()
     wide[P.LATERAL_CG, P.LATERAL_CG] = 0.0055**2
     held = compose(c, replace(b, covariance=wide), trimmed(c), ALL_SEEN)

@@ -7,12 +7,15 @@ from dataclasses import replace
 
 import pytest
 
-from jinba.core.configuration import balance_of
+from jinba.core.airframe.parts import Drive
+from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.configuration import BallastStation, BallastStock, balance_of
 from jinba.core.controls.stabiliser import Device, Stabiliser
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.balance import correct_balance
-from jinba.core.correct.compose import as_flown, compose
-from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
+from jinba.core.correct.compose import Choices, as_flown, compose
+from jinba.core.correct.lateral import correct_lateral
+from jinba.core.correct.thrust import correct_thrust_line
 from jinba.core.correct.trims import needed_rest_rad, set_trims
 from jinba.core.diagnose.tendencies import ROLL_LIMIT_DEG_S
 from jinba.core.frames import Axis
@@ -26,10 +29,12 @@ from jinba.core.spoken import spoken
 from tests.builders import ALL_SEEN, model, trimmed, with_margin
 from tests.core.correct.test_compose import knowing
 
+HALF_A_PIECE_KG = 0.00251
+
 
 @pytest.mark.parametrize(("offset", "side"), [(+0.006, -1.0), (-0.006, +1.0)])
-def test_tip_ballast_sits_in_the_light_tip_and_balances_what_was_found(offset, side):
-    """m arm = M y: the moment of the found offset, to the piece that hands can add; never beyond the tip."""
+def test_tip_ballast_sits_in_the_light_tip_and_balances_half_of_what_was_found(offset, side):
+    """m arm = M y / 2: half of the moment of the found offset, to the piece at hand; never beyond the tip."""
     c = with_margin(model(), 0.09)
     span = 2.0 * c.airframe.wing.half_span_m
     after = compose(c, knowing(LATERAL_CG=offset), trimmed(c), ALL_SEEN).configuration
@@ -37,7 +42,7 @@ def test_tip_ballast_sits_in_the_light_tip_and_balances_what_was_found(offset, s
     assert math.copysign(1.0, added.y_m) == side
     assert 0.45 * span <= abs(added.y_m) <= 0.5 * span
     moment = balance_of(c).mass.mass_kg * abs(offset) * span
-    assert added.mass_kg * abs(added.y_m) == pytest.approx(moment, abs=0.0011 * span / 2)
+    assert added.mass_kg * abs(added.y_m) == pytest.approx(0.5 * moment, abs=HALF_A_PIECE_KG * span / 2)
 
 
 @pytest.mark.parametrize("raised", [0.06, 0.04, -0.05])
@@ -113,10 +118,11 @@ def test_what_the_bench_knows_to_be_off_the_centre_line_is_balanced_too():
     after = compose(aside, knowing(LATERAL_CG=0.005), trimmed(aside), ALL_SEEN)
     added = next(i for i in after.configuration.items if i.key.startswith("tip-"))
     mass = balance_of(c).mass.mass_kg
-    assert added.mass_kg * abs(added.y_m) == pytest.approx(mass * (known + 0.005 * span), abs=0.0011 * span / 2)
+    moment = mass * (known + 0.005 * span)
+    assert added.mass_kg * abs(added.y_m) == pytest.approx(0.5 * moment, abs=HALF_A_PIECE_KG * span / 2)
     order = next(a for a in after.actions if a.kind is ActionKind.TIP_BALLAST)
     assert order.amount == pytest.approx(1000.0 * added.mass_kg)
-    assert "left tip" in order.words, "it balances to the right: the left tip is light"
+    assert "left wing tip" in order.words, "it balances to the right: the left tip is light"
 
 
 @pytest.mark.parametrize(("share", "ordered"), [(0.99, False), (0.90, True)])
@@ -141,12 +147,12 @@ def test_washers_bring_full_power_back_to_where_it_pitches_little_and_say_how_th
     def left(after) -> float:
         return predictions.pitch_rate_power(belief.mean, Moment(design_of(after), trimmed(c)), "full") + bias
 
-    after, order = correct_thrust_line(c, belief, trimmed(c), ALL_SEEN)
-    assert order is not None
+    after, (order,) = correct_thrust_line(c, belief, trimmed(c), ALL_SEEN)
     step = abs(left(tilted(c, 0.5)) - left(c))
     assert abs(left(after)) < 0.6 * step or order.amount == 3.0, "to the half degree that hands can do"
     thick = 32.0 * math.tan(math.radians(order.amount))
-    assert f"{thick:.1f} mm of washers over bolt rows 32 mm apart" in spoken(order.words)
+    rows = "upper" if "end down" in order.words else "lower"
+    assert f"{thick:.1f} mm of washers under the {rows} bolts, bolt rows 32 mm apart" in spoken(order.words)
 
 
 def tilted(c, degrees: float):
@@ -214,9 +220,55 @@ def test_washers_go_behind_the_motor_that_is_there(key):
     for aside_m, said in ((0.0, "Tilt the motor:"), (0.2, "Tilt every motor:")):
         motor = replace(c.airframe.motor, y_m=aside_m, z_m=c.airframe.motor.z_m + 0.08)
         off_line = replace(c, airframe=replace(c.airframe, motor=motor))
-        _, order = correct_thrust_line(off_line, knowing(), trimmed(off_line), ALL_SEEN)
-        assert order is not None
+        _, (order,) = correct_thrust_line(off_line, knowing(), trimmed(off_line), ALL_SEEN)
         assert said in order.words
+
+
+@pytest.mark.parametrize(
+    ("drive", "rows"), [(None, "lower"), (Drive.PUSHER, "lower"), (Drive.TRACTOR, "upper"), (Drive.FAN, None)]
+)
+def test_a_pushers_washers_go_under_the_other_bolts_and_a_fan_has_none(drive, rows):
+    """Forward end down on a motor that faces aft: the washer lifts the lower edge. A pod behind the balance may still pull."""
+    c = with_margin(model("twin_boom_pusher"), 0.09)
+    motor = replace(c.airframe.motor, z_m=c.airframe.motor.z_m + 0.08, drive=drive)
+    c = replace(c, airframe=replace(c.airframe, motor=motor))
+    _, orders = correct_thrust_line(c, knowing(), trimmed(c), ALL_SEEN)
+    found = [w for o in orders for w in ("upper", "lower") if f"washers under the {w} bolts" in o.words]
+    assert found == ([] if rows is None else [rows])
+    assert all("forward end down" in o.words for o in orders), "thrust above the balance pitches a pusher's nose down"
+
+
+@pytest.mark.parametrize(("swings", "way"), [(6.0, "left"), (-6.0, "right")])
+def test_side_thrust_only_where_a_power_step_was_seen_to_swing_the_nose(swings, way):
+    """Its nose goes right with full power: the forward end goes left, for a tractor; without that word nothing is tilted."""
+    c = with_margin(model(), 0.09)
+    belief = replace(knowing(), covariance=1e-3 * knowing().covariance, bias={"yaw_full": swings})
+    word = CardRecord("F5", Outcome.DONE, (Reading("yaw_full", choice="right" if swings > 0 else "left"),))
+    for records, expected in (((), []), ((word,), [way])):
+        after, orders = correct_thrust_line(c, belief, trimmed(c), replace(ALL_SEEN, records=records))
+        sideways = [w for o in orders for w in ("left", "right") if f"forward end {w} " in o.words]
+        assert sideways == expected
+    assert math.copysign(1.0, after.airframe.motor.tilt_right_rad) == (1.0 if way == "right" else -1.0)
+    assert f"washers under the {'left' if way == 'right' else 'right'} bolts" in orders[-1].words
+
+
+def test_a_struck_axis_stays_as_it_flew_with_its_clicks():
+    c = with_margin(model(), 0.09)
+    flown = trimmed(c).moved(Axis.PITCH, trimmed(c).elevator_rad + 9 * c.elevator.rad_per_click)
+    whole, struck = (compose(c, knowing(), flown, ALL_SEEN, Choices(leave=leave)) for leave in ((), (Axis.PITCH,)))
+    assert ActionKind.ELEVATOR in [a.kind for a in whole.actions]
+    assert ActionKind.ELEVATOR not in [a.kind for a in struck.actions]
+    left = struck.configuration.elevator
+    assert (left.mechanical_rad, left.sub_trim_rad) == (c.elevator.mechanical_rad, c.elevator.sub_trim_rad)
+    assert left.resting_rad == pytest.approx(flown.elevator_rad, abs=0.5 * left.rad_per_click)
+
+
+def test_no_place_in_the_light_wing_is_said_and_nothing_is_ordered():
+    c = with_margin(model(), 0.09)
+    c = replace(c, ballast=BallastStock((0.005,), 6, (BallastStation("nose", -0.2),)))
+    found = compose(c, knowing(LATERAL_CG=0.006), trimmed(c), ALL_SEEN)
+    assert ActionKind.TIP_BALLAST not in [a.kind for a in found.actions]
+    assert any("has no place there" in h.words for h in found.held_back)
 
 
 @pytest.mark.parametrize(("span_m", "piece_g"), [(1.5, 5), (0.8, 1)])

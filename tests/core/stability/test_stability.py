@@ -14,7 +14,12 @@ from jinba.core.silhouettes import silhouette_configuration
 from jinba.core.stability.aero import aero_model
 from jinba.core.stability.body import body_cm_alpha, body_width_m
 from jinba.core.stability.loads import solve_loads
-from jinba.core.stability.neutral_point import downwash_gradient, lift_slope_per_rad, tail_volume_neutral_point_m
+from jinba.core.stability.neutral_point import (
+    downwash_gradient,
+    efficiency_of,
+    lift_slope_per_rad,
+    tail_volume_neutral_point_m,
+)
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.stability.stall import stall_speed_mps, wing_loading_kg_m2
 from tests.builders import model
@@ -236,3 +241,53 @@ def test_a_body_behind_its_wing_is_the_integral_of_what_the_downwash_leaves():
     grows = np.minimum(x / 0.4, 1.0) * (1.0 - 0.4)
     wanted = np.pi / 2.0 * np.trapezoid(width**2 * grows, x) / (planform.area_m2 * planform.mac_m)
     assert found == pytest.approx(wanted, rel=2e-3)
+
+
+def _vlm_centre(wings: list[asb.Wing]) -> float:
+    """Station of the lift per incidence by aerosandbox's vortex lattice."""
+    plane = asb.Airplane(wings=wings, xyz_ref=[0, 0, 0], s_ref=1, c_ref=1, b_ref=1)
+    still, risen = (
+        asb.VortexLatticeMethod(
+            plane, asb.OperatingPoint(velocity=15, alpha=a), spanwise_resolution=16, chordwise_resolution=6
+        ).run()
+        for a in (0, 1)
+    )
+    return float(-(risen["Cm"] - still["Cm"]) / (risen["CL"] - still["CL"]))
+
+
+def test_tip_fins_of_a_flying_wing_move_its_neutral_point_as_another_lattice_says():
+    """aerosandbox 4.2.10, wing and fins as separate surfaces: 2.5 to 2.8 % of the mean chord aft, rising with the grid."""
+    airframe = model("flying_wing").airframe
+    wing, fin = airframe.wing, airframe.fin
+    assert fin is not None
+    flat = asb.Airfoil("naca0006")
+    tip_z = wing.z_m + wing.sections[-1].z_offset_m
+    outline = [(wing.x_m + s.x_offset_m, s.y_m, wing.z_m + s.z_offset_m, s.chord_m) for s in wing.sections]
+    ends = [
+        (fin.x_m, wing.half_span_m, tip_z, fin.root_chord_m),
+        (fin.x_m + fin.sweep_offset_m, wing.half_span_m, tip_z + fin.height_m, fin.tip_chord_m),
+    ]
+    plain, fins = (
+        asb.Wing(symmetric=True, xsecs=[asb.WingXSec(xyz_le=[x, y, z], chord=c, airfoil=flat) for x, y, z, c in rows])
+        for rows in (outline, ends)
+    )
+    theirs = _vlm_centre([plain, fins]) - _vlm_centre([plain])
+    inboard = replace(airframe, fin=replace(fin, y_m=0.0))
+    with_fins, without = aero_model(airframe), aero_model(inboard)
+    ours = with_fins.neutral_point.x_m - without.neutral_point.x_m
+    mac = with_fins.planform.mac_m
+    assert ours / mac == pytest.approx(theirs / mac, abs=0.005)
+    assert 0.02 < ours / mac < 0.04
+    assert with_fins.cl_zero == pytest.approx(without.cl_zero, rel=0.06), (
+        "an upright panel has no incidence and no camber"
+    )
+
+
+def test_a_rear_wing_does_not_lose_a_tails_tenth():
+    tandem, tailed = model("tandem").airframe, model("high_wing").airframe
+    rear, tail = tandem.pitch_surface, tailed.pitch_surface
+    assert rear is not None
+    assert tail is not None
+    assert 0.95 < efficiency_of(rear, tandem) < 0.98
+    assert efficiency_of(tail, tailed) == 0.90
+    assert efficiency_of(tandem.wing, tandem) == 1.0

@@ -536,6 +536,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/rework/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ways
+         * @description Return two to four ways side by side: as composed, otherwise arranged, more throw, left as it landed.
+         */
+        get: operations["getWays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/work-orders/{order_id}/proofs": {
         parameters: {
             query?: never;
@@ -1385,7 +1405,8 @@ export interface components {
              * @default {
              *       "use_ballast": true,
              *       "use_tip_ballast": true,
-             *       "use_thrust_line": true
+             *       "use_thrust_line": true,
+             *       "leave": []
              *     }
              */
             choices: components["schemas"]["Choices"];
@@ -1426,7 +1447,7 @@ export interface components {
          * @description What is done.
          * @enum {string}
          */
-        ActionKind: "move_battery" | "ballast" | "tip_ballast" | "elevator" | "aileron" | "rudder" | "elevon" | "tail_surface" | "thrust_line";
+        ActionKind: "move_battery" | "ballast" | "tip_ballast" | "elevator" | "aileron" | "rudder" | "elevon" | "tail_surface" | "thrust_line" | "level";
         /**
          * Adequacy
          * @description One check: value in ``unit`` against its range (None: open), whether it passes, and what it means in words.
@@ -2130,6 +2151,8 @@ export interface components {
         /**
          * Choices
          * @description What the pilot allows or fixes. ``battery_m``: chosen battery move [m, aft positive], None for the computed one.
+         *
+         *     ``leave``: axes whose surfaces stay as they flew, clicks in the radio included.
          */
         Choices: {
             /** Battery M */
@@ -2149,6 +2172,11 @@ export interface components {
              * @default true
              */
             use_thrust_line: boolean;
+            /**
+             * Leave
+             * @default []
+             */
+            leave: components["schemas"]["Axis"][];
         };
         /**
          * ChosenBy
@@ -2480,7 +2508,8 @@ export interface components {
              * @default {
              *       "use_ballast": true,
              *       "use_tip_ballast": true,
-             *       "use_thrust_line": true
+             *       "use_thrust_line": true,
+             *       "leave": []
              *     }
              */
             choices: components["schemas"]["Choices"];
@@ -2597,12 +2626,6 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /**
-         * Drive
-         * @description How the servo moves the surface.
-         * @enum {string}
-         */
-        Drive: "rod" | "torque_rod" | "pull_pull" | "direct";
         /**
          * Earlier
          * @description An estimate of the same sortie that a later one has replaced: its method, when, the static margin then. [% MAC]
@@ -3219,7 +3242,7 @@ export interface components {
          */
         Linkage: {
             /** @default rod */
-            drive: components["schemas"]["Drive"];
+            drive: components["schemas"]["jinba__core__controls__linkage__Drive"];
             /**
              * Arm M
              * @default 0.01
@@ -3592,6 +3615,7 @@ export interface components {
          *     ``bolt_spacing_m``: distance of the mount's bolt rows, which turns washers into degrees.
          *     ``turns_right``: the propeller turns clockwise as seen from behind (its torque rolls the model to the left).
          *     ``y_m`` > 0 means a pair, one each side, each with that thrust; ``counter_rotating``: the pair's torques cancel.
+         *     ``drive``: None for the one its place suggests, a pusher behind the balance point.
          */
         Motor: {
             /** X M */
@@ -3632,6 +3656,7 @@ export interface components {
              * @default false
              */
             counter_rotating: boolean;
+            drive?: components["schemas"]["jinba__core__airframe__parts__Drive"] | null;
         };
         /**
          * MountRequest
@@ -5296,6 +5321,34 @@ export interface components {
          */
         Way: "clevis" | "sub_trim" | "midpoint";
         /**
+         * WayThere
+         * @description One way: its steps, what it is predicted to fly like (balance and pitch hands off), what it costs, what it makes stale.
+         *
+         *     ``mass_kg``, ``added_kg``; ``pitch_inertia_ratio`` over what it was [-]; ``caution``: why not to fly it, empty when none;
+         *     ``setup``: None where it is set elsewhere.
+         */
+        WayThere: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: string[];
+            /** Predicted */
+            predicted: components["schemas"]["Tendency"][];
+            /** Mass Kg */
+            mass_kg: number;
+            /** Added Kg */
+            added_kg: number;
+            /** Pitch Inertia Ratio */
+            pitch_inertia_ratio: number;
+            /** Stale */
+            stale: string[];
+            /** Caution */
+            caution: string;
+            setup: components["schemas"]["Configuration"] | null;
+        };
+        /**
          * WeighingRequest
          * @description A reading: held at a span station of a wing, or two to four scales.
          */
@@ -5506,6 +5559,18 @@ export interface components {
             /** Seen */
             seen?: number | null;
         };
+        /**
+         * Drive
+         * @description How a motor drives: a propeller ahead of its mount, one behind it, or a fan in a duct.
+         * @enum {string}
+         */
+        jinba__core__airframe__parts__Drive: "tractor" | "pusher" | "fan";
+        /**
+         * Drive
+         * @description How the servo moves the surface.
+         * @enum {string}
+         */
+        jinba__core__controls__linkage__Drive: "rod" | "torque_rod" | "pull_pull" | "direct";
         /**
          * Violation
          * @description One wrong field: JSON pointer, code and words.
@@ -6458,6 +6523,7 @@ export interface operations {
                 use_ballast?: boolean;
                 use_tip_ballast?: boolean;
                 use_thrust_line?: boolean;
+                leave?: components["schemas"]["Axis"][];
             };
             header?: never;
             path: {
@@ -6509,6 +6575,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getWays: {
+        parameters: {
+            query?: {
+                battery_m?: number | null;
+                use_ballast?: boolean;
+                use_tip_ballast?: boolean;
+                use_thrust_line?: boolean;
+                leave?: components["schemas"]["Axis"][];
+            };
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayThere"][];
                 };
             };
             /** @description Problem */

@@ -201,6 +201,23 @@ export interface ReworkChoices {
   use_ballast: boolean;
   use_tip_ballast: boolean;
   use_thrust_line: boolean;
+  leave: ("pitch" | "roll" | "yaw")[];
+}
+
+/** Other ways to what is composed; asked for only when somebody looks. */
+export function useWays(id: string, choices: ReworkChoices, enabled: boolean) {
+  return useQuery({
+    queryKey: [...keys.rework(id), "ways", choices],
+    queryFn: ({ signal }) => {
+      const { battery_m, ...switches } = choices;
+      const query = battery_m === null ? switches : { ...switches, battery_m };
+      return unwrap(
+        client.GET("/api/v1/models/{model_id}/rework/ways", { params: { path: { model_id: id }, query }, signal }),
+      );
+    },
+    enabled,
+    retry: false,
+  });
 }
 
 export function useRework(id: string, choices: ReworkChoices) {

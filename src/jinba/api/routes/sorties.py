@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import uuid
+from typing import Annotated
 from urllib.parse import quote
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Depends, Query, Response
 
 from jinba.api.deps import DbDep, UploadDep
 from jinba.api.routes.models import created, detail, tagged, work_order_view, written_of
@@ -26,6 +27,8 @@ from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import Choices
+from jinba.core.correct.ways import WayThere
+from jinba.core.frames import Axis
 from jinba.core.plan.programme import not_on
 from jinba.formats.archive import LARGEST_BYTES
 from jinba.services import archive, debrief, fly, ledger, plan, rework
@@ -122,21 +125,32 @@ def get_debrief(sortie_id: uuid.UUID, db: DbDep) -> debrief.Debrief:
     return db.read(lambda s: debrief.debrief(s, sortie_id))
 
 
-@router.get("/models/{model_id}/rework", operation_id="getRework")
-def get_rework(
-    model_id: uuid.UUID,
-    db: DbDep,
+def _choices(
     battery_m: float | None = Query(None, ge=-5, le=5),
     use_ballast: bool = True,
     use_tip_ballast: bool = True,
     use_thrust_line: bool = True,
-) -> Rework:
+    leave: Annotated[tuple[Axis, ...], Query(max_length=3)] = (),
+) -> Choices:
+    return Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line, leave)
+
+
+ChoicesDep = Annotated[Choices, Depends(_choices)]
+
+
+@router.get("/models/{model_id}/rework", operation_id="getRework")
+def get_rework(model_id: uuid.UUID, db: DbDep, choices: ChoicesDep) -> Rework:
     """Return the composed correction for the pilot's choices, with the predicted outcome."""
     known = db.history(model_id)
-    c = rework.propose(known, Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line))
-    c = rework.with_decision(known, c)
+    c = rework.with_decision(known, rework.propose(known, choices))
     decided = None if known.decided is None else work_order_view(known.decided)
     return Rework.of(c, flown=rework.flown_setup(known), decided=decided)
+
+
+@router.get("/models/{model_id}/rework/ways", operation_id="getWays")
+def get_ways(model_id: uuid.UUID, db: DbDep, choices: ChoicesDep) -> tuple[WayThere, ...]:
+    """Return two to four ways side by side: as composed, otherwise arranged, more throw, left as it landed."""
+    return rework.other_ways(db.history(model_id), choices)
 
 
 @router.post("/models/{model_id}/rework", operation_id="acceptRework", status_code=201)

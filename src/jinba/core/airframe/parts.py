@@ -221,6 +221,14 @@ class Body:
 _TILT = Opens(Change.THRUST_LINE, "thrust line shimmed")
 
 
+class Drive(StrEnum):
+    """How a motor drives: a propeller ahead of its mount, one behind it, or a fan in a duct."""
+
+    TRACTOR = "tractor"
+    PUSHER = "pusher"
+    FAN = "fan"
+
+
 @dataclass(frozen=True, slots=True)
 class Motor:
     """Motor and propeller: station, height, full-throttle static thrust, propeller diameter, tilt of the thrust axis.
@@ -229,6 +237,7 @@ class Motor:
     ``bolt_spacing_m``: distance of the mount's bolt rows, which turns washers into degrees.
     ``turns_right``: the propeller turns clockwise as seen from behind (its torque rolls the model to the left).
     ``y_m`` > 0 means a pair, one each side, each with that thrust; ``counter_rotating``: the pair's torques cancel.
+    ``drive``: None for the one its place suggests, a pusher behind the balance point.
     """
 
     x_m: Station
@@ -241,6 +250,7 @@ class Motor:
     turns_right: bool = True
     y_m: Metres = 0.0
     counter_rotating: bool = False
+    drive: Drive | None = None
 
     def __post_init__(self) -> None:
         check_range("motor station", self.x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)

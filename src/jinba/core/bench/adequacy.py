@@ -5,16 +5,18 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from jinba.core.airframe.layout import lifting_surfaces
+from jinba.core.airframe.layout import lifting_surfaces, pitch_control_of
 from jinba.core.airframe.parts import Airframe, Role
 from jinba.core.airframe.planform import planform_of
 from jinba.core.bench.checks import Adequacy, in_range
 from jinba.core.bench.ground import one_motor_out, rudder, wheels
+from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import ModelClass
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
+from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
-from jinba.core.power.propulsion import full_thrust_n
-from jinba.core.spoken import a_distance, a_speed
+from jinba.core.power.propulsion import THRUST_AT_SPEED, full_thrust_n
+from jinba.core.spoken import a_distance, a_length, a_speed, article
 from jinba.core.stability.aero import aero_model
 
 _TAIL_VOLUME = (0.30, 0.90)
@@ -50,6 +52,7 @@ def adequacy(design: Design) -> tuple[Adequacy, ...]:
     checks = [
         _tail_volume(design),
         _fin_volume(design),
+        _flare(design),
         rudder(design),
         _spiral(design),
         _thrust(design),
@@ -182,14 +185,50 @@ def _thrust(design: Design) -> Adequacy | None:
     airframe = design.configuration.airframe
     if airframe.motor is None:
         return None
-    ratio = full_thrust_n(airframe) / (design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2)
+    weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
+    # The classes' least values are static thrust, as it is read on a scale.
+    ratio = full_thrust_n(airframe) / THRUST_AT_SPEED / weight
     least = _THRUST[design.configuration.model_class]
-    words = (
-        "Enough to climb out and to go round."
-        if ratio >= least - 0.01
-        else f"Little for a {design.configuration.rules.words}: a shallow climb, an early go-round, into wind only."
-    )
-    return Adequacy("thrust_to_weight", "Thrust over weight", ratio, "", least, None, ratio >= least - 0.01, words)
+    words = "Enough to climb out and to go round."
+    if not holds_height(design):
+        words = (
+            f"It cannot hold its height: level flight takes a pull of {least_drag_over_lift(design):.2f} of the weight, it has "
+            f"{full_thrust_n(airframe) / weight:.2f} in flight. More propeller or motor, or lighter."
+        )
+    elif ratio < least - 0.01:
+        words = f"Little for {article(design.configuration.rules.words)}: a shallow climb, an early go-round, into wind only."
+    passes = ratio >= least - 0.01 and holds_height(design)
+    return Adequacy("thrust_to_weight", "Static thrust over weight", ratio, "", least, None, passes, words)
+
+
+def least_drag_over_lift(design: Design) -> float:
+    """Return the least drag over lift of a design: 2 sqrt(k CD0), level flight at its best. [-]
+
+    References: drag polar, e.g. Anderson, Introduction to Flight, ch. 6 (from memory).
+    """
+    return 2.0 * math.sqrt(design.aero.cd_zero * design.aero.induced_factor)
+
+
+def holds_height(design: Design) -> bool:
+    """Return whether the motors can hold a design level at all; a glider need not. Derived here."""
+    airframe = design.configuration.airframe
+    weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
+    return airframe.motor is None or full_thrust_n(airframe) > least_drag_over_lift(design) * weight
+
+
+def _flare(design: Design) -> Adequacy:
+    """The pitch control that holds the flare at this balance against what may be used of its throw: as maiden_point."""
+    margin, most = design.static_margin, forward_margin(design)
+    control = control_name(Axis.PITCH, pitch_control_of(design.configuration.airframe))
+    ahead = (margin - most) * design.aero.planform.mac_m
+    words = f"Balanced there, the {control} can hold the flare."
+    if ahead > 0.0:
+        words = (
+            f"It balances {a_length(ahead)} ahead of the foremost point from which the {control} can surely flare: it runs out of it "
+            f"on landing. Balance it further aft, or give the {control} more throw."
+        )
+    label = "Margin from which it can still be flared"
+    return Adequacy("flare", label, most, "", None, None, ahead <= 0.0, words)
 
 
 def _wind(design: Design) -> Adequacy:

@@ -33,5 +33,10 @@ def level_from_record(design: Design, record: CardRecord) -> LevelCorrection | N
         return None
     if seconds.number is None or seconds.number < 1.0 or path.choice is None:
         return None
-    gained = 0.0 if height is None or height.number is None else height.number
+    gained = None if height is None else height.number
+    if _SIGN[path.choice] == 0.0:
+        gained = 0.0
+    # A climb without a height is no number: read as none it would say "leave it".
+    if gained is None or (gained == 0.0 and _SIGN[path.choice]):
+        return None
     return level_for(design, height_m=_SIGN[path.choice] * gained, seconds=seconds.number)

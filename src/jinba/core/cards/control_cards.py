@@ -93,6 +93,7 @@ CONTROL_CARDS: tuple[Card, ...] = (
             Capture("path", CaptureKind.CHOICE, "Hands off it", True, _CLIMBS),
             Capture("height", CaptureKind.LEVEL, "Height gained or lost", unit="m", highest=300),
             seconds("seconds", "in this time", highest=600),
+            Capture("both_headings", CaptureKind.YES_NO, "Timed on both headings to the wind", False, _YES_NO),
         ),
         condition="self-levelling · cruise throttle",
         needs=("F2", "F3"),

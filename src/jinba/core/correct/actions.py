@@ -18,6 +18,7 @@ class ActionKind(StrEnum):
     ELEVON = "elevon"
     TAIL_SURFACE = "tail_surface"
     THRUST_LINE = "thrust_line"
+    LEVEL = "level"
 
 
 class Reads(StrEnum):

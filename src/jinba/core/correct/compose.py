@@ -9,7 +9,9 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.surface_control import MOST_CLICKS
 from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.balance import correct_balance
-from jinba.core.correct.lateral import correct_lateral, correct_thrust_line
+from jinba.core.correct.lateral import correct_lateral
+from jinba.core.correct.level import correct_level
+from jinba.core.correct.thrust import correct_thrust_line
 from jinba.core.correct.trims import set_trims, trims_wanted
 from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.seen import Seen
@@ -22,12 +24,16 @@ from jinba.core.said import Said
 
 @dataclass(frozen=True, slots=True)
 class Choices:
-    """What the pilot allows or fixes. ``battery_m``: chosen battery move [m, aft positive], None for the computed one."""
+    """What the pilot allows or fixes. ``battery_m``: chosen battery move [m, aft positive], None for the computed one.
+
+    ``leave``: axes whose surfaces stay as they flew, clicks in the radio included.
+    """
 
     battery_m: float | None = None
     use_ballast: bool = True
     use_tip_ballast: bool = True
     use_thrust_line: bool = True
+    leave: tuple[Axis, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,16 +65,20 @@ def compose(
     actions: list[Action] = list(balance.actions)
     held: list[HeldBack] = list(balance.held)
     after = balance.configuration
-    trims = trims_wanted(after, belief, flown, seen, altered=after != configuration)
+    leave = frozenset(allowed.leave)
+    trims = trims_wanted(after, belief, flown, seen, altered=after != configuration, leave=leave)
     if allowed.use_thrust_line:
-        after, shim = correct_thrust_line(after, belief, trims, seen)
-        actions += [shim] if shim is not None else []
+        after, washers = correct_thrust_line(after, belief, trims, seen)
+        actions += washers
     if allowed.use_tip_ballast:
         after, tip, reason = correct_lateral(after, belief, flown, seen)
         actions += [tip] if tip is not None else []
         held += [reason] if reason is not None else []
-    after, trim_actions = set_trims(after, belief, flown, seen, altered=after != configuration)
+    after, trim_actions = set_trims(after, belief, flown, seen, altered=after != configuration, leave=leave)
     actions += trim_actions
+    after, level, missing = correct_level(after, seen)
+    actions += [level] if level is not None else []
+    held += [missing] if missing is not None else []
     changed = difference(as_flown(configuration, flown), after)
     return Correction(
         actions=tuple(actions),

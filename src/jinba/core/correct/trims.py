@@ -119,38 +119,52 @@ def clicks_to_leave(configuration: Configuration) -> int:
     return 0 if trims_forbidden(setup.stabiliser) else setup.threshold_clicks
 
 
-def trims_wanted(configuration: Configuration, belief: Belief, flown: Trims, seen: Seen, *, altered: bool) -> Trims:
+def trims_wanted(
+    configuration: Configuration,
+    belief: Belief,
+    flown: Trims,
+    seen: Seen,
+    *,
+    altered: bool,
+    leave: frozenset[Axis] = frozenset(),
+) -> Trims:
     """Return where every surface is to rest: as it flew where that is in its band or nothing was seen of it. [rad]
 
     ``altered``: balance or thrust line are changed with it; where that takes the elevator out of its band it is pre-set, seen or
-    not. Derived here
-    (docs/methods/corrections.md).
+    not. ``leave``: axes that stay as they flew. Derived here (docs/methods/corrections.md).
     """
     served = frozenset(a for group in sharing(configuration.control_setup) for a in group)
     trims = flown
     # Yaw moves roll, and roll is set for the pitch trim it flies with: one after the other.
     for axis in _ORDER:
         unseen = not (_OWN_CARDS[axis] & seen.cards) and not (axis is Axis.PITCH and altered)
-        if axis not in served or unseen or in_band(configuration, belief, trims, axis):
+        if axis not in served or axis in leave or unseen or in_band(configuration, belief, trims, axis):
             continue
         trims = trims.moved(axis, needed_rest_rad(configuration, belief, trims, axis))
     return trims
 
 
 def set_trims(
-    configuration: Configuration, belief: Belief, flown: Trims, seen: Seen, *, altered: bool = False
+    configuration: Configuration,
+    belief: Belief,
+    flown: Trims,
+    seen: Seen,
+    *,
+    altered: bool = False,
+    leave: frozenset[Axis] = frozenset(),
 ) -> tuple[Configuration, tuple[Action, ...]]:
     """Return the configuration with every surface resting where hands-off flight wants it, and what to do by hand.
 
-    ``altered``: as in :func:`trims_wanted`. ``flown``: where the axes rested at the end of the last sortie, trim clicks included. [rad] Few clicks stay in the radio;
+    ``altered``, ``leave``: as in :func:`trims_wanted`. ``flown``: where the axes rested at the end of the last sortie, trim clicks included. [rad] Few clicks stay in the radio;
     where one axis has more, it and all that share a surface with it go to the clevis, an order per surface. An axis that no
     surface answers is left. References: docs/methods/corrections.md (derived here).
     """
     setup = configuration.control_setup
     groups = sharing(setup)
     served = frozenset(a for group in groups for a in group)
-    rests = trims_wanted(configuration, belief, flown, seen, altered=altered)
-    to_clevis = _beyond(configuration, groups, rests, flown)
+    rests = trims_wanted(configuration, belief, flown, seen, altered=altered, leave=leave)
+    # What is left as it flew keeps its clicks; a clevis that two axes share is not turned for one of them alone.
+    to_clevis = _beyond(configuration, tuple(g for g in groups if not g & leave), rests, flown)
     after, actions = configuration, []
     for axis in _ORDER:
         if axis not in served or axis in to_clevis:

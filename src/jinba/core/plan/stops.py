@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from jinba.core.bench.adequacy import holds_height
 from jinba.core.bench.controls import stopping
 from jinba.core.bench.maiden import likely_forward_margin
 from jinba.core.configuration import Configuration, Launch
@@ -100,6 +101,14 @@ def launch_stop(configuration: Configuration) -> Said | None:
         "or lighter."
     )
     return finding("launch", words, stops=True)
+
+
+def height_stop(configuration: Configuration) -> Said | None:
+    """Return that the motors cannot hold the model level, None when they can or there is none. By definition."""
+    if holds_height(design_of(configuration)):
+        return None
+    words = "Thrust: less than level flight takes, it cannot hold its height. More propeller or motor, or lighter."
+    return finding("thrust", words, stops=True)
 
 
 FIRM = ("motor_cut",)

@@ -107,7 +107,7 @@ def judge_wind(
             "gusts against stall",
             wind.gust_mps,
             share * stall_speed_mps,
-            f"gusts, against {share:.2f} of the stall speed",
+            f"gusts, against {100 * share:.0f} % of the stall speed",
         ),
     )
     reasons: list[str] = []

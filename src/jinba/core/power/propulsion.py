@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from jinba.core.airframe.parts import Airframe, Motor
+from jinba.core.airframe.parts import Airframe, Drive, Motor
 
 THRUST_AT_SPEED = 0.75
 """Full-throttle thrust in flight at cruise speed over static thrust; 0.6 to 0.85 (from memory), sigma 15 %."""
@@ -80,3 +80,25 @@ def tilted_down(airframe: Airframe, by_rad: float) -> Airframe:
         replace(m, tilt_down_rad=max(-0.3, min(0.3, m.tilt_down_rad + by_rad))) for m in motors_of(airframe)
     )
     return replace(airframe, motor=first, further_motors=tuple(rest))
+
+
+def tilted_right(airframe: Airframe, by_rad: float) -> Airframe:
+    """Return the airframe with the forward ends of all thrust axes tilted right by an angle. [rad, left negative]"""
+    if airframe.motor is None:
+        return airframe
+    first, *rest = (
+        replace(m, tilt_right_rad=max(-0.3, min(0.3, m.tilt_right_rad + by_rad))) for m in motors_of(airframe)
+    )
+    return replace(airframe, motor=first, further_motors=tuple(rest))
+
+
+def faces_aft(motor: Motor, *, x_cg_m: float) -> bool:
+    """Return whether the propeller stands behind its mount: as entered, or by where it stands. ``x_cg_m``: balance point. [m]"""
+    if motor.drive is None:
+        return motor.x_m > x_cg_m
+    return motor.drive is Drive.PUSHER
+
+
+def on_washers(airframe: Airframe) -> bool:
+    """Return whether there is a motor on a mount that washers tilt: a fan in its duct is on none."""
+    return airframe.motor is not None and all(m.drive is not Drive.FAN for m in motors_of(airframe))

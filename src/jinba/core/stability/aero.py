@@ -23,6 +23,7 @@ from jinba.core.stability.neutral_point import (
     neutral_point,
 )
 from jinba.core.stability.sections import flap_effectiveness, flap_moment, section_of, wing_cl_max
+from jinba.core.stability.tip_fins import loads_with_tip_fins, with_tip_fins
 
 REAL_FLAP_FACTOR = 0.85
 """Real plain flaps over thin-aerofoil effectiveness at small deflection, ln-sigma 0.15 (docs/methods/control-power.md)."""
@@ -72,9 +73,15 @@ def aero_model(airframe: Airframe) -> AeroModel:
     Validity: attached flow, low speed, power off. References: docs/methods/neutral-point.md and control-power.md.
     """
     zero_lift = tuple(section_of(s).zero_lift_rad for s in airframe.surfaces)
-    loads = solve_loads(airframe, zero_lift_rad=zero_lift, section_slope=SECTION_SLOPE_RATIO)
+    loads = loads_with_tip_fins(
+        airframe,
+        solve_loads(airframe, zero_lift_rad=zero_lift, section_slope=SECTION_SLOPE_RATIO),
+        zero_lift_rad=zero_lift,
+        section_slope=SECTION_SLOPE_RATIO,
+    )
     grid = coarser(panels_for(len(airframe.surfaces)))
-    np_ = neutral_point(airframe, loads, solve_alpha(airframe, panels=grid, section_slope=SECTION_SLOPE_RATIO))
+    coarse = solve_alpha(with_tip_fins(airframe) or airframe, panels=grid, section_slope=SECTION_SLOPE_RATIO)
+    np_ = neutral_point(airframe, loads, coarse)
     p = planform_of(airframe.wing)
     s, c, b = p.area_m2, p.mac_m, p.span_m
     base_lift, base_moment = _lift_and_moment(airframe, loads.base, np_.x_m)
@@ -87,7 +94,7 @@ def aero_model(airframe: Airframe) -> AeroModel:
     control, sense = control_surface_of(airframe), pitch_sense(airframe)
     # Thin-aerofoil flaps are better than real ones: gaps and the boundary layer take their share.
     tau = flap_effectiveness(control.hinge_fraction) * REAL_FLAP_FACTOR
-    trailing_edge_down = -tau * elevator_moment / (s * c) + _elevator_own_moment(control, p)
+    trailing_edge_down = -tau * elevator_moment / (s * c) + _elevator_own_moment(control, airframe)
     tau_aileron = flap_effectiveness(airframe.wing.hinge_fraction) * REAL_FLAP_FACTOR
     roll = 1.0 / (s * b)
     cn_beta, cn_rudder = _yaw_derivatives(airframe, loads, p, np_.x_m)
@@ -150,7 +157,7 @@ def _elevon_trim_loss(cl_max: float, cm_zero: float, pitch_control: float, contr
 def _lift_and_moment(airframe: Airframe, loads: tuple[Load, ...], x_ref_m: float) -> tuple[float, float]:
     lift = moment = 0.0
     for surface, load in zip(airframe.surfaces, loads, strict=True):
-        factor = efficiency_of(surface)
+        factor = efficiency_of(surface, airframe)
         lift += factor * load.lift_m2
         moment += factor * (load.moment_m3 + x_ref_m * load.lift_m2)
     return lift, moment
@@ -160,9 +167,10 @@ def _roll(loads: tuple[Load, ...]) -> float:
     return sum(load.roll_m3 for load in loads)
 
 
-def _elevator_own_moment(surface: Surface, p: Planform) -> float:
+def _elevator_own_moment(surface: Surface, airframe: Airframe) -> float:
+    p = planform_of(airframe.wing)
     # A deflected flap also pitches its own surface nose-down: about 5 % of a tail's effect, the larger part of an elevon's.
-    share = efficiency_of(surface) * REAL_FLAP_FACTOR * flap_moment(surface.hinge_fraction)
+    share = efficiency_of(surface, airframe) * REAL_FLAP_FACTOR * flap_moment(surface.hinge_fraction)
     return share * 2.0 * _chord_squared_integral(surface) / (p.area_m2 * p.mac_m)
 
 
@@ -178,7 +186,7 @@ def _section_moments(airframe: Airframe, p: Planform) -> float:
     total = 0.0
     for surface in airframe.surfaces:
         q = planform_of(surface)
-        total += efficiency_of(surface) * section_of(surface).cm_zero_lift * q.area_m2 * q.mac_m
+        total += efficiency_of(surface, airframe) * section_of(surface).cm_zero_lift * q.area_m2 * q.mac_m
     return total / (p.area_m2 * p.mac_m)
 
 

@@ -13,6 +13,9 @@ from jinba.core.airframe.parts import Airframe, Surface
 from jinba.core.errors import GeometryError
 from jinba.core.stability.lattice import Array, Lattice, build_lattice, influence, panels_for, section_influence
 
+_UPRIGHT = 0.1
+"""A panel whose normal is so close to the horizontal is a fin."""
+
 
 @dataclass(frozen=True, slots=True)
 class Load:
@@ -146,6 +149,8 @@ def _symmetric_washes(lattice: Lattice, airframe: Airframe, zero_lift_rad: tuple
     angle = lattice.twist + np.array(
         [airframe.surfaces[i].incidence_rad - zero_lift_rad[i] for i in lattice.surface_index]
     )
+    # An upright panel turns about itself with the incidence of its wing, and has none of its camber.
+    angle = np.where(np.abs(lattice.cos_dihedral) < _UPRIGHT, 0.0, angle)
     surface = control_surface_of(airframe)
     elevator = _control_mask(lattice, surface, airframe.surfaces.index(surface))
     return np.stack([lattice.cos_dihedral, x * lattice.cos_dihedral, angle, elevator], axis=1)

@@ -19,6 +19,9 @@ from jinba.core.uncertainty import root_sum_square
 TAIL_EFFICIENCY = 0.90
 """Dynamic pressure at the tail over the free stream, 0.85 to 0.95 (handbook values from memory)."""
 
+_TAIL_SPAN_SHARE = 0.3
+"""Span of an ordinary tail over the wing's: common practice, no source."""
+
 SECTION_SLOPE_RATIO = 0.92
 """Section lift slope over 2 pi at model Reynolds numbers (docs/methods/neutral-point.md)."""
 
@@ -74,12 +77,17 @@ class NeutralPoint:
         return self.x_m + self.power_shift_m
 
 
-def efficiency_of(surface: Surface) -> float:
+def efficiency_of(surface: Surface, airframe: Airframe) -> float:
     """Return the dynamic pressure at a surface over the free stream [-]: a tail flies in the wake of body and wing.
 
-    Derived here (docs/methods/neutral-point.md).
+    A rear wing reaches far beyond the body's wake and the bubble behind a wing root: it loses as much air as a tail would, over
+    the part of its span that a tail has. Derived here (docs/methods/neutral-point.md).
     """
-    return TAIL_EFFICIENCY if surface.role is Role.TAIL else 1.0
+    if surface.role is not Role.TAIL:
+        return 1.0
+    if surface not in lifting_surfaces(airframe):
+        return TAIL_EFFICIENCY
+    return 1.0 - (1.0 - TAIL_EFFICIENCY) * min(1.0, _TAIL_SPAN_SHARE * airframe.wing.half_span_m / surface.half_span_m)
 
 
 def lift_slope_per_rad(aspect_ratio: float, *, half_chord_sweep_rad: float = 0.0, section_ratio: float = 1.0) -> float:
@@ -135,7 +143,7 @@ def neutral_point(airframe: Airframe, loads: LatticeLoads, coarse: tuple[Load, .
     ``coarse``: the loads per angle of attack on a coarser grid (:func:`grid_point`).
     """
     p = planform_of(airframe.wing)
-    factors = [efficiency_of(s) for s in airframe.surfaces]
+    factors = [efficiency_of(s, airframe) for s in airframe.surfaces]
     # Loads, not lift coefficients, are summed: surfaces of any size and number count alike, and no one is the wing.
     lift = sum(f * load.lift_m2 for f, load in zip(factors, loads.alpha, strict=True))
     lattice = grid_point(airframe, loads.alpha, coarse, factors)
@@ -212,7 +220,7 @@ def _viscous_sigma_m(airframe: Airframe, loads: LatticeLoads, x_np_m: float) -> 
     x = -sum f M / sum f L; dx = -(sum f dM + x sum f dL)/sum f L for each cause, independent ones by root sum square. A change
     of one surface's slope changes its wake on the others as well (``slope_sensitivity``). Derived here.
     """
-    factors = [efficiency_of(s) for s in airframe.surfaces]
+    factors = [efficiency_of(s, airframe) for s in airframe.surfaces]
     lift = sum(f * load.lift_m2 for f, load in zip(factors, loads.alpha, strict=True))
 
     def shift(changed: tuple[Load, ...], weights: list[float]) -> float:

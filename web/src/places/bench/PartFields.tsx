@@ -1,5 +1,5 @@
 import type { Airframe, Configuration } from "../../api/client";
-import { Group, Measure, SmallButton, Tick, useEditing } from "./editing";
+import { Choice, Group, Measure, SmallButton, Tick, useEditing } from "./editing";
 
 type Body = Airframe["body"];
 type Fin = NonNullable<Airframe["fin"]>;
@@ -68,6 +68,13 @@ const MOTOR: Row<
   { key: "bolt_spacing_m", label: "Between the bolt rows of the mount", quantity: "length" },
 ];
 
+const DRIVES = [
+  ["by_place", "by its place: behind the balance it pushes"],
+  ["tractor", "propeller ahead of its mount"],
+  ["pusher", "propeller behind its mount"],
+  ["fan", "fan in a duct: no washers"],
+] as const;
+
 const newFin = ({ airframe: { body } }: Configuration): Fin => ({
   x_m: body.nose_x_m + 0.85 * body.length_m,
   z_m: 0.2 * body.height_m,
@@ -90,6 +97,7 @@ const newMotor = ({ airframe: { body }, items }: Configuration): Motor => ({
   turns_right: true,
   y_m: 0,
   counter_rotating: false,
+  drive: null,
 });
 
 /** A further row: a pair on the nacelles, or where nacelles would be. */
@@ -199,6 +207,12 @@ function OneMotor({ motor, at, motors }: { motor: Motor; at: number; motors: Mot
           change={(s, v) => put({ [key]: v })(s)}
         />
       ))}
+      <Choice
+        label="Drive"
+        value={motor.drive ?? "by_place"}
+        options={DRIVES}
+        onChoose={(d) => void edit(put({ drive: d === "by_place" ? null : d }), "drive entered")}
+      />
       <Tick
         label="Propeller turns clockwise, seen from behind"
         checked={motor.turns_right ?? true}

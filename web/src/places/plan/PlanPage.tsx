@@ -87,12 +87,7 @@ function PlanView({ plan, error, reasons, onReason }: ViewProps) {
           </Link>
         </p>
       ) : null}
-      <Stops
-        stops={stops}
-        firm={plan.firm}
-        reasons={reasons}
-        onReason={onReason}
-      />
+      <Stops stops={stops} firm={plan.firm} reasons={reasons} onReason={onReason} />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
       {open ? (
         <p className="sheet mb-2 border-l-4 border-l-accent p-2 font-semibold">

@@ -8,9 +8,16 @@ import { useSettings } from "../../components/settings-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { ChangeDrawing } from "../../drawing/ChangeDrawing";
 import { type ReworkChoices, useAcceptRework, useRework } from "../../queries/sorties";
+import { WaysThere } from "./WaysThere";
 import { WorkOrderSheet } from "./WorkOrderSheet";
 
-const COMPUTED: ReworkChoices = { battery_m: null, use_ballast: true, use_tip_ballast: true, use_thrust_line: true };
+const COMPUTED: ReworkChoices = {
+  battery_m: null,
+  use_ballast: true,
+  use_tip_ballast: true,
+  use_thrust_line: true,
+  leave: [],
+};
 
 /** What to change, by how much, in what hands can do; now against predicted; then the work order. */
 export default function ReworkPage() {
@@ -39,6 +46,38 @@ export default function ReworkPage() {
       error={rework.error}
     />
   );
+}
+
+type Kind = Rework["actions"][number]["kind"];
+
+const AXES_OF: Partial<Record<Kind, ReworkChoices["leave"]>> = {
+  elevator: ["pitch"],
+  aileron: ["roll"],
+  rudder: ["yaw"],
+  elevon: ["pitch", "roll"],
+  tail_surface: ["pitch", "yaw"],
+};
+
+/** The choices without an action of a kind; null for one that cannot be struck. */
+function without(kind: Kind, choices: ReworkChoices): ReworkChoices | null {
+  const axes = AXES_OF[kind];
+  if (axes) return { ...choices, leave: [...new Set([...choices.leave, ...axes])] };
+  if (kind === "move_battery") return { ...choices, battery_m: 0 };
+  if (kind === "ballast") return { ...choices, use_ballast: false };
+  if (kind === "tip_ballast") return { ...choices, use_tip_ballast: false };
+  return kind === "thrust_line" ? { ...choices, use_thrust_line: false } : null;
+}
+
+/** What the pilot has struck, in words; empty while nothing is. */
+function struck(choices: ReworkChoices): string {
+  const trims = choices.leave.map((a) => ({ pitch: "elevator", roll: "ailerons", yaw: "rudder" })[a]);
+  return [
+    ...(choices.battery_m === 0 ? ["the pack's move"] : []),
+    ...(choices.use_ballast ? [] : ["ballast"]),
+    ...(choices.use_tip_ballast ? [] : ["ballast in a wing"]),
+    ...(choices.use_thrust_line ? [] : ["washers"]),
+    ...trims.map((t) => `the trim of the ${t}`),
+  ].join(", ");
 }
 
 interface DecideProps {
@@ -84,9 +123,27 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
                 {a.surface_words ? <p className="text-sm">Afterwards: {a.surface_words}.</p> : null}
                 <p className="text-sm">{a.why}</p>
                 {a.thumb ? <p className="label-small">{a.thumb}</p> : null}
+                {without(a.kind, choices) ? (
+                  <button
+                    type="button"
+                    className="btn btn-xs no-print"
+                    aria-label={`Strike: ${a.words}`}
+                    onClick={() => setChoices(without(a.kind, choices) ?? choices)}
+                  >
+                    strike this
+                  </button>
+                ) : null}
               </li>
             ))}
           </ol>
+          {struck(choices) ? (
+            <p className="mt-1">
+              Struck by you: {struck(choices)}.{" "}
+              <button type="button" className="underline" onClick={() => setChoices(COMPUTED)}>
+                Back to what is computed
+              </button>
+            </p>
+          ) : null}
           {rework.held_back.map((h) => (
             <div key={h.words} className="sheet mt-2 border-l-4 border-l-info p-2">
               <p className="font-semibold">{h.words}</p>
@@ -117,6 +174,7 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
           </p>
         </section>
       </div>
+      <WaysThere choices={choices} />
     </div>
   );
 }
