@@ -329,6 +329,31 @@ def an_order(client, n, same):
     assert after["revision"] == before + 1, "taken back once, however many asked"
 
 
+@race("POST /models/{model_id}/sign-offs")
+def a_signing_off(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    ok(client.post(f"{V1}/sorties/{sortie_id}/land"))
+    body = {"id": new_id(), "signed_by": "me", "remark": "handed over as it is"}
+    bodies = [body] * n if same else [body | {"id": new_id(), "remark": f"handed over, {i} times"} for i in range(n)]
+    assert post_all(client, f"{MODEL}/sign-offs", bodies) == {201: n}
+    held = ok(client.get(f"{MODEL}/hand-over"))["signed_off"]
+    assert held["remark"] in [b["remark"] for b in bodies]
+    assert len(read_project(client.get(f"{MODEL}/archive").content).sign_offs) == (1 if same else n)
+
+
+@race("DELETE /sign-offs/{sign_off_id}")
+def a_signing_off_taken_back(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    ok(client.post(f"{V1}/sorties/{sortie_id}/land"))
+    ids = [new_id() for _ in range(1 if same else n)]
+    for i in ids:
+        ok(client.post(f"{MODEL}/sign-offs", json={"id": i, "signed_by": "me", "remark": "handed over as it is"}), 201)
+    again = [ids[k % len(ids)] for k in range(n)]
+    calls = [lambda i=i: client.delete(f"{V1}/sign-offs/{i}") for i in again]
+    assert counts(together(calls)) == {200: n}
+    assert ok(client.get(f"{MODEL}/hand-over"))["signed_off"] is None
+
+
 @race("POST /archives")
 def an_archive(client, n, same):
     before = {m["name"] for m in ok(client.get(f"{V1}/models"))}

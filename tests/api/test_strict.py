@@ -47,6 +47,7 @@ def bodies(client) -> dict[str, Any]:
             "card_ids": ["F1", "F29"],
             "wind": dict.fromkeys(("speed_mps", "gust_mps", "from_rad", "strip_heading_rad"), 0.0),
         },
+        f"{MODEL}/sign-offs": {"id": new_id(), "signed_by": "me"},
         f"{MODEL}/wind": {"wind": dict.fromkeys(("speed_mps", "gust_mps", "from_rad", "strip_heading_rad"), 0.0)},
         f"/sorties/{TARN_SORTIE}/records": entry,
         f"/records/{uuid.uuid4()}/choose": {"by": "me"},

@@ -167,6 +167,18 @@ class WorkOrderFile(_Strict):
     taken_back_at: datetime | None = None
 
 
+class SignOffFile(_Strict):
+    """A model handed over after a sortie."""
+
+    id: uuid.UUID
+    sortie_id: uuid.UUID
+    signed_by: str
+    remark: str = ""
+    missing: list[str] = []
+    signed_at: datetime
+    taken_back_at: datetime | None = None
+
+
 class StandInFile(_Strict):
     """The hidden faults of the simulated twin."""
 
@@ -188,6 +200,7 @@ class ProjectFile(_Strict):
     records: list[RecordFile]
     choices: list[ChoiceFile]
     work_orders: list[WorkOrderFile]
+    sign_offs: list[SignOffFile] = []
 
 
 def schema() -> dict[str, object]:
@@ -308,6 +321,8 @@ def _check_links(project: ProjectFile) -> None:
     for o in project.work_orders:
         if o.after_sortie_id not in sorties or o.to_configuration_id not in configurations:
             raise ArchiveError("A work order refers to something that is not in the file.")
+    if any(s.sortie_id not in sorties for s in project.sign_offs):
+        raise ArchiveError("A signing off refers to a sortie that is not in the file.")
     for c in project.configurations:
         if c.current_revision not in {r.number for r in c.revisions}:
             raise ArchiveError(f"Configuration {c.number} points to a revision that is not in the file.")

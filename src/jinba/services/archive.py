@@ -26,6 +26,7 @@ from jinba.formats.archive import (
     RecordFile,
     RevisionFile,
     SetupFile,
+    SignOffFile,
     SortieFile,
     StandInFile,
     WorkOrderFile,
@@ -42,6 +43,7 @@ from jinba.persistence.orm import (
     ProofRow,
     RecordChoiceRow,
     RevisionRow,
+    SignOffRow,
     SortieRow,
     WeatherRow,
     WorkOrderActionRow,
@@ -75,9 +77,15 @@ def export_model(session: Session, model_id: uuid.UUID) -> tuple[str, ProjectFil
         records=records,
         choices=_choice_files(session, records),
         work_orders=[_order_file(session, o) for o in Orders(session).of_model(model_id)],
+        sign_offs=[_sign_off_file(r) for r in Orders(session).sign_offs(model_id) if r.sortie_id is not None],
     )
     safe = "".join(c if c.isalnum() else "-" for c in model.name.lower()).strip("-") or "model"
     return f"{safe}.jinba.zip", project
+
+
+def _sign_off_file(row: SignOffRow) -> SignOffFile:
+    kept = ("id", "sortie_id", "signed_by", "remark", "missing", "signed_at", "taken_back_at")
+    return SignOffFile.model_validate({k: getattr(row, k) for k in kept})
 
 
 def write_project(project: ProjectFile) -> bytes:
@@ -222,6 +230,8 @@ class _Import:
         self._log(model)
         for o in p.work_orders:
             self._order(model, o)
+        for signed in p.sign_offs:
+            self._sign_off(model, signed)
         model.setup_version = sum(len(c.revisions) for c in p.configurations)
         self.session.flush()
         if any(s.status == "landed" for s in p.sorties):
@@ -349,6 +359,21 @@ class _Import:
         )
         self.session.add(row)
         self.places[c.order] = row.order
+
+    def _sign_off(self, model: ModelRow, s: SignOffFile) -> None:
+        row = SignOffRow(
+            id=self.new(s.id),
+            order=self.models.draw_order(),
+            model_id=model.id,
+            sortie_id=self.new(s.sortie_id),
+            signed_by=s.signed_by,
+            remark=s.remark,
+            missing=s.missing,
+            signed_at=s.signed_at,
+            taken_back_at=s.taken_back_at,
+        )
+        self.session.add(row)
+        self.session.flush()
 
     def _order(self, model: ModelRow, o: WorkOrderFile) -> None:
         self.session.add(

@@ -28,6 +28,7 @@ from jinba.core.history.model import (
 )
 from jinba.core.history.standing import Now, standing
 from jinba.core.observe.situation import Trims, resting_trims
+from jinba.core.plan.sign_off import SignOff
 from jinba.core.plan.weather import Wind, WindRead
 from jinba.formats.codec import from_json
 from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderActionRow, WorkOrderRow
@@ -67,6 +68,17 @@ def history(session: Session, model_id: uuid.UUID) -> History:
         order=_order(session, Orders(session).newest(model_id), facts, configurations),
         incidents=_incidents(session, model_id),
         wind=_wind(sorties, model_id),
+        sign_offs=_sign_offs(session, model_id, facts),
+    )
+
+
+def _sign_offs(session: Session, model_id: uuid.UUID, sorties: Sequence[SortieLine]) -> tuple[SignOff, ...]:
+    numbers = {s.id: s.number for s in sorties}
+    rows = (r for r in Orders(session).sign_offs(model_id) if r.taken_back_at is None and r.sortie_id is not None)
+    return tuple(
+        SignOff(r.id, numbers[r.sortie_id], r.signed_by, r.remark, tuple(r.missing), r.signed_at)
+        for r in rows
+        if r.sortie_id is not None
     )
 
 

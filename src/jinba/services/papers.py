@@ -7,12 +7,16 @@ from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
+from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
 from jinba.core.spoken import Units
 from jinba.formats.balance_papers import balance_sheet, marking_template
+from jinba.formats.hand_over import FlownAgainst, hand_over_sheet
 from jinba.formats.item_table import read_items, write_items
 from jinba.formats.paper import Sheet
+from jinba.persistence.repositories import Sorties
 from jinba.services.bench import answer_for, check_setup, open_for_change, save_setup
+from jinba.services.history import history
 
 
 def sheet_of(known: History, units: Units) -> Sheet:
@@ -25,6 +29,26 @@ def template_of(known: History, units: Units, *, y_m: float | None) -> Sheet:
     answer = answer_for(known.belief, known.setup)
     at_m = answer.fingers.y_m if y_m is None else y_m
     return marking_template(known.model.on_paper, known.setup, answer, y_m=at_m, units=units)
+
+
+def hand_over_of(session: Session, model_id: uuid.UUID, units: Units) -> Sheet:
+    """Return the hand-over sheet of a model. Raises: RefusedError before the first landing."""
+    known = history(session, model_id)
+    last = known.last_flight
+    if last is None:
+        raise RefusedError("Nothing has been flown yet: there is nothing to hand over.")
+    sorties = Sorties(session)
+    against = [FlownAgainst(s.number, o.words, o.reason) for s in known.landed for o in sorties.overrides(s.id)]
+    return hand_over_sheet(
+        known.model.on_paper,
+        known.state,
+        answer_for(known.belief, known.state),
+        after=last.after,
+        sorties=len(known.landed),
+        signed=known.signed_off,
+        against=against,
+        units=units,
+    )
 
 
 def items_out(known: History) -> str:

@@ -82,6 +82,10 @@ def _next(
         )
     if known.unmended is not None:
         return "plan", f"{name}: {_happened(known, known.unmended)}", "Go over it, card by card", "plan"
+    if known.signed_off is not None:
+        signed = known.signed_off
+        words = f"{name} is signed off by {signed.signed_by} after sortie {signed.sortie}: fly it as it is."
+        return "debrief", words, "Hand-over sheet", "debrief"
     if known.last_flight is not None and known.decided is None:
         last = known.last_flight.sortie
         if worst is None:

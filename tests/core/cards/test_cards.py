@@ -15,6 +15,7 @@ from jinba.core.controls.fitting import ControlRole
 from jinba.core.errors import UnknownKeyError
 from jinba.core.frames import axis_of
 from jinba.core.observe.measures import MEASURES
+from jinba.core.plan.heights import cards_for
 from jinba.core.plan.programme import CardState, programme
 from jinba.core.silhouettes import SILHOUETTES
 from jinba.core.spoken import spoken
@@ -73,7 +74,10 @@ def test_a_spoken_direction_asks_for_the_hand_to_stay_off_the_propeller():
     assert all(any("Propeller off" in x for x in CARDS[n].cautions) for n in ("B2", "B4"))
     flight = [c for c in CARDS.values() if c.phase is Phase.FLIGHT and c.risk >= 3]
     assert flight
-    assert all(any("m." in spoken(x) or "High" in x or "height" in x.lower() for x in c.cautions) for c in flight)
+    shown = cards_for(model())
+    assert all(
+        any("m:" in spoken(x) or "High" in x or "height" in x.lower() for x in shown[c.id].cautions) for c in flight
+    )
 
 
 def test_every_measure_of_the_estimator_belongs_to_a_capture_or_a_reading_of_its_card():

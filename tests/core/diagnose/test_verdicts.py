@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from jinba.core.cards.model import CardRecord, Outcome, Reading
-from jinba.core.diagnose.estimate import worst_tendency
+from jinba.core.diagnose.estimate import estimate_of, worst_tendency
 from jinba.core.diagnose.shown import Shown
+from jinba.core.diagnose.sorties import LoggedSortie
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import prior_of
-from jinba.core.diagnose.wandering import wandering_trim
+from jinba.core.diagnose.wandering import moved_since, wandering_trim
 from jinba.core.frames import Axis, Response
 from jinba.core.observe.situation import design_of
 from tests.builders import model, trimmed, with_margin
@@ -65,3 +68,26 @@ def test_the_last_count_of_a_flight_says_where_the_surface_should_rest():
 
     assert read(rests) == []
     assert read(far) == ["surface_moved"]
+
+
+def pitch_trim(clicks: float, way: Response = Response.NOSE_UP) -> tuple[CardRecord, ...]:
+    readings = (Reading("pitch_clicks", number=clicks, direction=way), Reading("left_over", choice="holds"))
+    return (CardRecord("F2", Outcome.DONE, readings, left_alone=True),)
+
+
+@pytest.mark.parametrize(("clicks", "moved"), [(3.0, False), (4.0, True), (12.0, True)])
+@pytest.mark.parametrize("way", [Response.NOSE_UP, Response.NOSE_DOWN])
+def test_more_than_three_clicks_between_two_sorties_of_one_configuration_is_something_that_moved(clicks, moved, way):
+    """Found by review: twelve clicks up, next time twelve down, and the elevator was called weak (common practice, no source)."""
+    squawks = moved_since(pitch_trim(12.0), pitch_trim(clicks, way))
+    assert [s.code for s in squawks] == (["trim_moved"] if moved else [])
+    assert all("something has moved. Look at clevis and horn" in s.words and s.stops for s in squawks)
+    assert moved_since((), pitch_trim(clicks, way)) == (), "the first time it is trimmed nothing has moved"
+
+
+def test_the_estimate_says_it_only_where_nothing_was_changed_between():
+    c = with_margin(model(), 0.09)
+    other = replace(c, elevator=replace(c.elevator, mechanical_rad=0.02))
+    for second, codes in ((c, ["trim_moved"]), (other, [])):
+        flown = (LoggedSortie(c, pitch_trim(2.0)), LoggedSortie(second, pitch_trim(8.0)))
+        assert [s.code for s in estimate_of(flown, said=()).squawks] == codes

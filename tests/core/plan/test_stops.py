@@ -10,14 +10,17 @@ from scipy.stats import norm
 
 from jinba.core.bench.maiden import maiden_point
 from jinba.core.configuration import JigReading, Launch
+from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import prior_belief
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
+from jinba.core.plan.sign_off import criteria, signed
 from jinba.core.plan.stops import HAND_THROW_MPS, balance_stop, launch_stop, minutes_stop, overridden, work_stop
+from jinba.core.said import finding
 from jinba.core.silhouettes import SILHOUETTES
 from jinba.core.spoken import spoken
-from tests.builders import model, with_margin
+from tests.builders import model, trimmed, with_margin
 
 
 def millimetres(pattern: str, words: str) -> float:
@@ -106,3 +109,26 @@ def test_a_model_that_stalls_faster_than_a_hand_throws_is_not_thrown():
     assert stop is not None
     assert stop.stops
     assert "a hand throws 9 m/s at best" in spoken(stop.words)
+
+
+def test_everything_has_to_be_so_before_a_model_is_signed_off():
+    """Each criterion alone keeps it open; with a reason what is missing is written down (found by review: there was no end)."""
+    c = with_margin(model(), 0.09)
+    fine = tuple(replace(t, settled=True) for t in tendencies(c, prior_belief(static_margin_sigma=0.01), trimmed(c)))
+    clicked = c.with_control(replace(c.elevator, clicks=9))
+    good = {"open_actions": 0, "went_wrong": (), "contradictions": ()}
+    assert all(k.met for k in criteria(c, fine, **good))
+    assert signed(criteria(c, fine, **good), by="me", remark="") == ("me", "", ())
+    cases = [
+        (c, (replace(fine[0], settled=False), *fine[1:]), good),
+        (clicked, fine, good),
+        (c, fine, good | {"open_actions": 1}),
+        (c, fine, good | {"went_wrong": ("F1 was broken off",)}),
+        (c, fine, good | {"contradictions": (finding("cards", "F12 against F13"),)}),
+    ]
+    for setup, after, more in cases:
+        found = criteria(setup, after, **more)
+        (missing,) = [k.words for k in found if not k.met]
+        with pytest.raises(RefusedError, match="Not all is as it should be"):
+            signed(found, by="me", remark="")
+        assert signed(found, by="me", remark="the buyer knows") == ("me", "the buyer knows", (missing,))

@@ -656,6 +656,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Hand Over
+         * @description Return what has to be so before the model is handed over, and whether it was.
+         */
+        get: operations["getHandOver"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/sign-offs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Off
+         * @description Hand the model over as it landed; what is missing needs a reason. The same id and content twice is one.
+         */
+        post: operations["signOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sign-offs/{sign_off_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back
+         * @description Take a signing off back; twice is once.
+         */
+        delete: operations["takeBackSignOff"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/hand-over.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hand Over Sheet
+         * @description Return the hand-over sheet on one page.
+         */
+        get: operations["handOverSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/balance-sheet.{kind}": {
         parameters: {
             query?: never;
@@ -2515,6 +2595,18 @@ export interface components {
             choices: components["schemas"]["Choices"];
         };
         /**
+         * Criterion
+         * @description One thing that has to be so, whether it is, and what was seen of it in words.
+         */
+        Criterion: {
+            /** Key */
+            key: string;
+            /** Met */
+            met: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * Debrief
          * @description Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
          *
@@ -3002,6 +3094,15 @@ export interface components {
                 [key: string]: components["schemas"]["Planform"];
             };
             neutral_point: components["schemas"]["NeutralPoint"];
+        };
+        /**
+         * HandOver
+         * @description What has to be so before a model is handed over, and the signing off that holds, None without one.
+         */
+        HandOver: {
+            /** Criteria */
+            criteria: components["schemas"]["Criterion"][];
+            signed_off: components["schemas"]["SignOff"] | null;
         };
         /**
          * HeightRequest
@@ -3754,6 +3855,24 @@ export interface components {
              * Format: uuid
              */
             id: string;
+        };
+        /**
+         * NewSignOff
+         * @description Hand a model over. ``remark``: why all the same, where something is missing.
+         */
+        NewSignOff: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Signed By */
+            signed_by: string;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
         };
         /**
          * NewSister
@@ -4695,6 +4814,30 @@ export interface components {
          * @enum {string}
          */
         Shown: "in_band" | "below" | "above" | "unsure" | "inferred" | "unknown";
+        /**
+         * SignOff
+         * @description Who handed a model over after which sortie (by number) and when; ``missing``: what was not so then, ``remark`` why all the same.
+         */
+        SignOff: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sortie */
+            sortie: number;
+            /** Signed By */
+            signed_by: string;
+            /** Remark */
+            remark: string;
+            /** Missing */
+            missing: string[];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
         /**
          * SilhouetteInfo
          * @description A starting shape with a drawing at one metre span.
@@ -6772,6 +6915,136 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ModelDetail"];
                 };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getHandOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOver"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSignOff"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeBackSignOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sign_off_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handOverSheet: {
+        parameters: {
+            query?: {
+                /** @description Units of the reader, as in the header Jinba-Units: length=in,mass=oz */
+                units?: string;
+            };
+            header?: never;
+            path: {
+                model_id: string;
+                kind: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Problem */
             default: {

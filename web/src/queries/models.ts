@@ -28,7 +28,7 @@ export const keys = {
 export function accept(cache: QueryClient, model: ModelDetail): void {
   cache.setQueryData(keys.model(model.id), model);
   void cache.invalidateQueries({ queryKey: keys.shelf });
-  for (const part of ["bench", "plan", "rework", "board"])
+  for (const part of ["bench", "plan", "rework", "board", "hand-over"])
     void cache.invalidateQueries({ queryKey: ["model", model.id, part] });
 }
 

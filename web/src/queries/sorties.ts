@@ -285,6 +285,39 @@ export function useTakeBackOrder(orderId: string, modelId: string) {
   });
 }
 
+/** What has to be so before a model is handed over, and whether it was. */
+export function useHandOver(modelId: string) {
+  return useQuery({
+    queryKey: [...keys.model(modelId), "hand-over"],
+    queryFn: () =>
+      unwrap(client.GET("/api/v1/models/{model_id}/hand-over", { params: { path: { model_id: modelId } } })),
+    retry: false,
+  });
+}
+
+export function useSignOff(modelId: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { signed_by: string; remark: string }) =>
+      unwrap(
+        client.POST("/api/v1/models/{model_id}/sign-offs", {
+          params: { path: { model_id: modelId } },
+          body: { id: newId(), ...body },
+        }),
+      ),
+    onSuccess: (model) => accept(cache, model),
+  });
+}
+
+export function useTakeBackSignOff(modelId: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) =>
+      unwrap(client.DELETE("/api/v1/sign-offs/{sign_off_id}", { params: { path: { sign_off_id: id } } })),
+    onSuccess: (model) => accept(cache, { ...model, id: modelId }),
+  });
+}
+
 export function useBoard(id: string) {
   return useQuery({
     queryKey: keys.board(id),

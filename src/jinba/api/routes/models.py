@@ -32,11 +32,11 @@ from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.configuration import Configuration
 from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
+from jinba.core.plan.heights import cards_for
 from jinba.core.plan.stops import FIRM
 from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
 from jinba.services import bench, plan, shelf, sister, today
@@ -279,7 +279,7 @@ def _plan(known: History, contested: list[LoggedEntry]) -> Plan:
     return Plan(
         stops=list(stopped),
         programme=programme,
-        cards=list(cards_of(known.setup).values()),
+        cards=list(cards_for(known.setup).values()),
         wind=verdict,
         wind_read=known.wind,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,

@@ -19,7 +19,8 @@ router = APIRouter(prefix="/api/v1", tags=["papers"])
 Kind = Literal["pdf", "svg"]
 
 
-def _paper(sheet: Sheet, kind: Kind, file: str) -> Response:
+def paper(sheet: Sheet, kind: Kind, file: str) -> Response:
+    """Return a sheet as the kind of file asked for."""
     content = to_pdf(sheet) if kind == "pdf" else to_svg(sheet).encode()
     media = "application/pdf" if kind == "pdf" else "image/svg+xml"
     return Response(content, media_type=media, headers={"Content-Disposition": f'inline; filename="{file}.{kind}"'})
@@ -28,7 +29,7 @@ def _paper(sheet: Sheet, kind: Kind, file: str) -> Response:
 @router.get("/models/{model_id}/balance-sheet.{kind}", operation_id="balanceSheet", response_class=Response)
 def balance_sheet(model_id: uuid.UUID, kind: Kind, db: DbDep, units: UnitsDep) -> Response:
     """Return the balance sheet on one page."""
-    return _paper(papers.sheet_of(db.history(model_id), units), kind, "balance-sheet")
+    return paper(papers.sheet_of(db.history(model_id), units), kind, "balance-sheet")
 
 
 @router.get("/models/{model_id}/marking-template.{kind}", operation_id="markingTemplate", response_class=Response)
@@ -36,7 +37,7 @@ def marking_template(
     model_id: uuid.UUID, kind: Kind, db: DbDep, units: UnitsDep, y_m: float | None = Query(None, ge=0, le=12)
 ) -> Response:
     """Return the marking template at one to one, for a distance from the centre line."""
-    return _paper(papers.template_of(db.history(model_id), units, y_m=y_m), kind, "marking-template")
+    return paper(papers.template_of(db.history(model_id), units, y_m=y_m), kind, "marking-template")
 
 
 @router.get("/models/{model_id}/items.csv", operation_id="itemsOut", response_class=Response)

@@ -22,13 +22,13 @@ from jinba.api.schemas.models import (
     SortieDetail,
     WorkOrder,
 )
-from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import Choices
 from jinba.core.correct.ways import WayThere
 from jinba.core.frames import Axis
+from jinba.core.plan.heights import cards_for
 from jinba.core.plan.programme import not_on
 from jinba.formats.archive import LARGEST_BYTES
 from jinba.services import archive, debrief, fly, ledger, plan, rework
@@ -43,7 +43,7 @@ def _can_fly(card: Card, setup: Configuration) -> bool:
 
 
 def _view(sortie: fly.Sortie) -> SortieDetail:
-    cards = cards_of(sortie.setup)
+    cards = cards_for(sortie.setup)
     after = [c.id for c in cards.values() if c.phase is Phase.AFTER and c.id != INCIDENT]
     return SortieDetail(
         id=sortie.id,

@@ -144,6 +144,14 @@ class AcceptRework(Strict):
     choices: Choices = Choices()
 
 
+class NewSignOff(Strict):
+    """Hand a model over. ``remark``: why all the same, where something is missing."""
+
+    id: uuid.UUID
+    signed_by: Text = Field(max_length=80)
+    remark: Text = Field("", max_length=300)
+
+
 class Proof(Strict):
     """The reading that proves one action of a work order: in words, or a number signed as what is expected is.
 

@@ -20,7 +20,7 @@ from jinba.core.diagnose.sorties import (
 )
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
-from jinba.core.diagnose.wandering import wandering_trim
+from jinba.core.diagnose.wandering import moved_since, wandering_trim
 from jinba.core.observe.situation import Trims, design_of
 from jinba.core.said import Said
 
@@ -71,10 +71,17 @@ def estimate_of(
         after=tendencies(setup, belief, landed, seen),
         causes=causes(prior_of(design_of(setup)), data, belief),
         score=score_prediction(before, tuple(t for t in flown if _was_flown(t.key, last))),
-        squawks=wandering_trim(setup, looked_after),
+        squawks=(*wandering_trim(setup, looked_after), *_moved(sorties)),
         data_count=len(sortie_data(last)),
         landed=landed,
     )
+
+
+def _moved(sorties: tuple[LoggedSortie, ...]) -> tuple[Said, ...]:
+    """Return what the trims of the last sortie say of the one before, where nothing was changed between them."""
+    if len(sorties) < 2 or sorties[-2].configuration != sorties[-1].configuration:
+        return ()
+    return moved_since(sorties[-2].records, sorties[-1].records)
 
 
 def belief_before(sorties: tuple[LoggedSortie, ...]) -> Belief:

@@ -11,6 +11,9 @@ from jinba.core.spoken import a_length
 WANDER_CLICKS = 2
 """A change of trim inside one flight beyond this is no drift of the pack or the wind: common practice, no source ("stop and inspect")."""
 
+MOVED_CLICKS = 3
+"""More trim than this between two sorties of one configuration is no pack and no weather: common practice, no source."""
+
 _RULER_MM = 1.0
 """How well a resting surface is read with a ruler, both readings together. [mm]"""
 
@@ -42,6 +45,31 @@ def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]
             )
     rest = _resting(configuration, records, last.get(Axis.PITCH, 0.0))
     return (*found, *rest)
+
+
+def moved_since(before: tuple[CardRecord, ...], now: tuple[CardRecord, ...]) -> tuple[Said, ...]:
+    """Return a squawk for each axis that was flown to trim before and asks for more than :data:`MOVED_CLICKS` again.
+
+    ``before``, ``now``: what counts of two sorties of one configuration, one after the other; trims stand in the radio between
+    them, so that the clicks of the later one are what has come on top.
+    """
+    found: list[Said] = []
+    for key, axis in _COUNTS.items():
+        settled, given = (_given(records, key) for records in (before, now))
+        if settled is None or given is None or abs(given) <= MOVED_CLICKS:
+            continue
+        words = (
+            f"The {_PART[axis]} asks for {abs(given):g} clicks more than it flew with last time, and nothing was changed: something has "
+            "moved. Look at clevis and horn, servo screws and gears, hinges, the wing's and the tail's seat, and where the pack lies."
+        )
+        found.append(finding("trim_moved", words, stops=True))
+    return tuple(found)
+
+
+def _given(records: tuple[CardRecord, ...], key: str) -> float | None:
+    """Return the clicks that the last finished card of an axis gave, None without one."""
+    counts = [v for r in records if r.outcome is Outcome.DONE and (v := _clicks(r, key)) is not None]
+    return counts[-1] if counts else None
 
 
 def _clicks(record: CardRecord, key: str) -> float | None:

@@ -23,6 +23,7 @@ from jinba.core.flight.simulation.spread import Twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
 from jinba.core.plan.programme import Since, not_on
+from jinba.core.plan.sign_off import SignOff
 from jinba.core.plan.weather import WindRead
 from jinba.core.said import Said
 
@@ -144,6 +145,7 @@ class History:
     ``version`` rises with every change of the setup, undo and redo included; ``log_order`` is the newest entry of the log.
     ``belief``: of the present setup after all landed sorties, None before any. ``order``: the newest work order.
     ``incidents``: everything that went wrong, in the order it happened. ``wind``: as it was last read at the field.
+    ``sign_offs``: standing ones, oldest first.
     """
 
     model: Model
@@ -160,6 +162,7 @@ class History:
     order: WorkOrder | None
     incidents: tuple[Incident, ...] = ()
     wind: WindRead | None = None
+    sign_offs: tuple[SignOff, ...] = ()
 
     @property
     def configuration(self) -> ConfigurationLine:
@@ -247,6 +250,15 @@ class History:
     def unmended(self) -> Incident | None:
         """The newest incident of which a gate is still open, None when all were gone over."""
         return next((i for i in reversed(self.incidents) if self.left_of(i)), None)
+
+    @property
+    def signed_off(self) -> SignOff | None:
+        """The signing off that still holds: after the last landing, with nothing changed or gone wrong since."""
+        last = self.last_flight
+        newest = self.sign_offs[-1] if self.sign_offs else None
+        if newest is None or last is None or self.changed_since_landing or self.unmended is not None:
+            return None
+        return newest if newest.sortie == last.sortie.number else None
 
     @property
     def fresh(self) -> frozenset[str]:

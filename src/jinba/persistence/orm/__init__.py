@@ -37,6 +37,7 @@ from jinba.persistence.orm.work import (
     AttachmentRow,
     NoteRow,
     ProofRow,
+    SignOffRow,
     WorkOrderActionRow,
     WorkOrderRow,
 )
@@ -68,6 +69,7 @@ __all__ = [
     "RevisionRow",
     "ScoreRow",
     "SetupRow",
+    "SignOffRow",
     "SortieCardRow",
     "SortieRow",
     "SortieTrimRow",

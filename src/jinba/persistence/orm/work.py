@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, ForeignKey, ForeignKeyConstraint, Index, false, text
+from sqlalchemy import ARRAY, CheckConstraint, ForeignKey, ForeignKeyConstraint, Index, Text, false, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -72,6 +72,18 @@ class ProofRow(Base):
     taken_back: Mapped[bool] = mapped_column(default=False, server_default=false())
     proved_by: Mapped[str] = mapped_column(default="")
     proved_at: Mapped[datetime] = arrived()
+
+
+class SignOffRow(Logged, Base):
+    """A model handed over after a sortie, as it landed: by whom, on what that was missing then, and why all the same."""
+
+    __tablename__ = "sign_off"
+    signed_by: Mapped[str]
+    remark: Mapped[str] = mapped_column(default="")
+    missing: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)
+    request_hash: Mapped[str | None]
+    signed_at: Mapped[datetime] = arrived()
+    taken_back_at: Mapped[datetime | None] = moment()
 
 
 class NoteRow(Logged, Base):

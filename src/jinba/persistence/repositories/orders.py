@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from jinba.persistence.orm import ProofRow, WorkOrderActionRow, WorkOrderRow
+from jinba.persistence.orm import ProofRow, SignOffRow, WorkOrderActionRow, WorkOrderRow
 from jinba.persistence.repositories.models import NotFoundError
 
 
@@ -44,3 +44,15 @@ class Orders:
         """Return every proof of a work order in the order of entry."""
         query = select(ProofRow).where(ProofRow.work_order_id == order_id)
         return self.session.scalars(query.order_by(ProofRow.order)).all()
+
+    def sign_offs(self, model_id: uuid.UUID) -> Sequence[SignOffRow]:
+        """Return every time a model was signed off, oldest first, those taken back included."""
+        query = select(SignOffRow).where(SignOffRow.model_id == model_id)
+        return self.session.scalars(query.order_by(SignOffRow.order)).all()
+
+    def sign_off(self, sign_off_id: uuid.UUID) -> SignOffRow:
+        """Return one signing off. Raises: NotFoundError."""
+        row = self.session.get(SignOffRow, sign_off_id)
+        if row is None:
+            raise NotFoundError("This was never signed off here.", sign_off=str(sign_off_id))
+        return row

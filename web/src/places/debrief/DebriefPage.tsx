@@ -7,6 +7,7 @@ import { UNSTABLE } from "../../components/quantity/station";
 import { Rail } from "../../components/Rail";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { useDebrief } from "../../queries/sorties";
+import { HandOver } from "./HandOver";
 import { LogList } from "./LogList";
 
 /** What the sortie means: every behaviour before and after, causes with the evidence for and against. */
@@ -59,6 +60,7 @@ export default function DebriefPage() {
         <Behaviours debrief={debrief.data} />
         <Causes causes={debrief.data.causes} />
       </div>
+      {id === landed.at(-1)?.id ? <HandOver /> : null}
       <LogList sortieId={id} />
     </div>
   );

@@ -140,7 +140,9 @@ function Strip({ wind, cross, limit }: { wind: WindEntry; cross: number; limit: 
       />
       <path d={`M${30 + 240 / 1.3} 176v18`} stroke="currentColor" strokeWidth={2} />
       <text x={30} y={174} fontSize={12} fill="currentColor">
-        {Math.abs(cross) < 0.05 ? "nothing across the strip" : `across the strip, from the ${cross > 0 ? "right" : "left"}`}
+        {Math.abs(cross) < 0.05
+          ? "nothing across the strip"
+          : `across the strip, from the ${cross > 0 ? "right" : "left"}`}
       </text>
     </svg>
   );
