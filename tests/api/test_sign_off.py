@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 
 from pypdf import PdfReader
 
@@ -53,6 +54,12 @@ def test_a_maiden_alone_is_refused_with_what_is_missing_and_handed_over_with_a_r
     assert "By A. Tester" in said
     assert f"Handed over all the same: {WHY}" in said
     assert "Flown against advice" in said
+    standing = re.search(r"Clicks in the radio, of centre: (.*?)\. ", said)
+    assert standing is not None
+    ways = ("nose up", "nose down", "left wing down", "right wing down", "nose left", "nose right")
+    assert standing[1] == "none" or all(part.endswith(ways) for part in standing[1].split(", ")), (
+        "no click without its way"
+    )
     file = client.get(f"{V1}/models/{model}/archive").content
     copied = ok(client.post(f"{V1}/archives", content=file, headers={"Content-Type": "application/zip"}), 201)
     assert ok(client.get(f"{V1}/models/{copied['id']}/hand-over"))["signed_off"]["remark"] == WHY

@@ -10,7 +10,7 @@ from jinba.core.bench.answer import BenchAnswer
 from jinba.core.configuration import Configuration
 from jinba.core.controls.trim import rest_words, surface_rest_rad
 from jinba.core.diagnose.tendencies import Tendency
-from jinba.core.frames import Axis, station_words
+from jinba.core.frames import Axis, response_of_deflection, station_words, words_for
 from jinba.core.plan.sign_off import SignOff
 from jinba.core.spoken import METRIC, Units, a_length, a_mass, a_speed, spoken
 from jinba.formats.paper import A4, Sheet
@@ -95,8 +95,9 @@ def _balance(c: Configuration, answer: BenchAnswer) -> list[str]:
 def _surfaces(c: Configuration) -> list[str]:
     offsets = {a: c.control(a).resting_rad for a in Axis}
     rows = [rest_words(f, surface_rest_rad(f, offsets)) for f in c.control_setup.fittings]
-    clicks = [f"{a.value} {abs(c.control(a).clicks)}" for a in Axis if c.control(a).clicks]
-    return [*rows, f"Clicks in the radio: {', '.join(clicks) if clicks else 'none'}."]
+    given = [(n, a) for a in Axis if (n := c.control(a).clicks)]
+    clicks = [f"{abs(n)} {words_for(response_of_deflection(a, float(n))).model}" for n, a in given]
+    return [*rows, f"Clicks in the radio, of centre: {', '.join(clicks) if clicks else 'none'}."]
 
 
 def _limits(c: Configuration) -> list[str]:

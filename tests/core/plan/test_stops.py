@@ -116,7 +116,7 @@ def test_everything_has_to_be_so_before_a_model_is_signed_off():
     c = with_margin(model(), 0.09)
     fine = tuple(replace(t, settled=True) for t in tendencies(c, prior_belief(static_margin_sigma=0.01), trimmed(c)))
     clicked = c.with_control(replace(c.elevator, clicks=9))
-    good = {"open_actions": 0, "went_wrong": (), "contradictions": ()}
+    good = {"flown": frozenset(), "open_actions": 0, "went_wrong": (), "contradictions": ()}
     assert all(k.met for k in criteria(c, fine, **good))
     assert signed(criteria(c, fine, **good), by="me", remark="") == ("me", "", ())
     cases = [
@@ -126,6 +126,11 @@ def test_everything_has_to_be_so_before_a_model_is_signed_off():
         (c, fine, good | {"went_wrong": ("F1 was broken off",)}),
         (c, fine, good | {"contradictions": (finding("cards", "F12 against F13"),)}),
     ]
+    stall = tuple(replace(t, settled=t.key != "stall_speed", out=False) for t in fine)
+    assert [k.met for k in criteria(c, stall, **good)].count(False) == 1
+    assert all(k.met for k in criteria(c, stall, **good | {"flown": frozenset({"F8"})})), (
+        "not every model reads its airspeed"
+    )
     for setup, after, more in cases:
         found = criteria(setup, after, **more)
         (missing,) = [k.words for k in found if not k.met]

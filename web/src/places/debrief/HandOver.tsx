@@ -26,7 +26,9 @@ export function HandOver() {
       <ul>
         {criteria.map((c) => (
           <li key={c.words} className={`flex gap-2 border-b border-base-300 py-1 ${c.met ? "" : "font-semibold"}`}>
-            <span aria-hidden="true">{c.met ? "✓" : "–"}</span>
+            <span aria-hidden="true" className="w-4 shrink-0">
+              {c.met ? "✓" : "–"}
+            </span>
             <span className="sr-only">{c.met ? "as it should be:" : "missing:"}</span>
             <span className={c.met ? "" : "text-accent"}>{c.words}</span>
           </li>
@@ -61,7 +63,7 @@ export function HandOver() {
           }}
         >
           <label className="block">
-            Your name
+            <span className="block">Your name</span>
             <input
               className="input mt-1 w-full max-w-sm text-base"
               maxLength={80}
@@ -71,8 +73,10 @@ export function HandOver() {
           </label>
           {missing.length > 0 ? (
             <label className="mt-2 block">
-              {missing.length === 1 ? "One thing is" : `${missing.length} things are`} not as it should be. You hand it
-              over all the same? Say why.
+              {missing.length === 1
+                ? "One thing is not as it should be."
+                : `${missing.length} things are not as they should be.`}{" "}
+              You hand it over all the same? Say why.
               <input
                 className="input mt-1 w-full text-base"
                 maxLength={300}
