@@ -99,6 +99,8 @@ def controls_view(found: Desk) -> ControlsView:
     answer = controls_answer(setup, records=found.records)
     if known.fail_safe_seen:
         answer = replace(answer, radio=tuple(s for s in answer.radio if s.code != "fail_safe_unproved"))
+    if known.midpoints_seen:
+        answer = replace(answer, stabiliser=tuple(s for s in answer.stabiliser if s.code != "not_stored"))
     return ControlsView(
         answer=answer,
         flown=flown,

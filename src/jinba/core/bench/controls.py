@@ -14,7 +14,7 @@ from jinba.core.bench.direction_walk import WalkStep, direction_walk
 from jinba.core.bench.mix_values import MixValue, mix_values, mix_words
 from jinba.core.bench.saturation import Saturation, WeightSchool, saturation, weight_schools
 from jinba.core.bench.trim_transfer import held_now
-from jinba.core.cards.model import CardRecord
+from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.controls.deflections import STICK_SIGN, click_rad
 from jinba.core.controls.fitting import ControlRole, Fitting, up_words
@@ -25,8 +25,10 @@ from jinba.core.controls.radio import radio_findings, reopened
 from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.stabiliser import (
     TRIMS_FORBIDDEN,
+    GainEntry,
     NextGain,
     Stabiliser,
+    gains_as_flown,
     masks,
     next_gains,
     stabiliser_findings,
@@ -188,11 +190,25 @@ def controls_answer(c: Configuration, *, records: tuple[CardRecord, ...] = ()) -
             device, clicks=clicks, midpoints_known=any(f.learned_us is not None for f in setup.fittings)
         ),
         midpoints=_midpoint_words(setup),
-        gains=() if device is None else next_gains(device.gains),
+        gains=() if device is None else next_gains((*device.gains, *flown_gains(device, records))),
         masked=() if device is None else tuple(Masked(p.mode, masks(p.mode)) for p in device.proofs),
         walk=direction_walk(c, setup),
         trial_cards=TRIAL_CARDS,
         starting_stabiliser=Stabiliser(),
+    )
+
+
+def flown_gains(device: Stabiliser, records: tuple[CardRecord, ...]) -> tuple[GainEntry, ...]:
+    """Return what the newest gain card (F25) says of the gains as they stand; nothing without one."""
+    record = next((r for r in reversed(records) if r.card_id == "F25" and r.outcome is Outcome.DONE), None)
+    if record is None:
+        return ()
+    shakes, nose, roll = (record.reading(k) for k in ("shakes", "climb_nose", "climb_roll"))
+    return gains_as_flown(
+        device.gains,
+        shakes=None if shakes is None else shakes.choice,
+        nose=None if nose is None else nose.choice,
+        rolls=None if roll is None or roll.choice is None else roll.choice != "level",
     )
 
 

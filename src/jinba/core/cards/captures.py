@@ -69,6 +69,13 @@ def passed(key: str, label: str) -> Capture:
     return Capture(key, CaptureKind.YES_NO, label, True, (Option("yes", "yes"), Option("no", "no")))
 
 
+def trailing_edge(key: str, label: str) -> Capture:
+    """Return which way a surface stands off fair."""
+    return Capture(
+        key, CaptureKind.CHOICE, label, False, (Option("up", "trailing edge up"), Option("down", "trailing edge down"))
+    )
+
+
 UP_DOWN = (Response.NOSE_UP, Response.NOSE_DOWN)
 ROLL = (Response.ROLL_LEFT, Response.ROLL_RIGHT)
 YAW = (Response.YAW_LEFT, Response.YAW_RIGHT)

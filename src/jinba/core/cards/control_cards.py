@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jinba.core.cards.captures import ROLL, UP_DOWN, YAW, roll_rating, seconds, stick
+from jinba.core.cards.captures import ROLL, UP_DOWN, YAW, roll_rating, seconds, stick, trailing_edge
 from jinba.core.cards.model import Capture, CaptureKind, Card, Option, Phase
 
 _HEIGHT = "Height first: two mistakes high, clear of people."
@@ -118,6 +118,7 @@ CONTROL_CARDS: tuple[Card, ...] = (
         (
             Capture("stored", CaptureKind.YES_NO, "Found again after re-powering", True, _YES_NO),
             Capture("elevator_mm", CaptureKind.SURFACE, "Elevator rests off fair by", unit="mm", highest=60),
+            trailing_edge("elevator_way", "It stands with its"),
         ),
         condition="steady level flight · cruise throttle",
         needs=("F23",),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jinba.core.cards.captures import passed
+from jinba.core.cards.captures import passed, trailing_edge
 from jinba.core.cards.incident import AFTER_REPAIR
 from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
 from jinba.core.controls.pulses import NEUTRAL_US
@@ -260,6 +260,7 @@ AFTER_CARDS: tuple[Card, ...] = (
         ("Leave the trims as flown.", "Measure each trailing edge against the fixed surface."),
         (
             Capture("elevator_mm", CaptureKind.SURFACE, "Elevator trailing edge off fair by", unit="mm", highest=60),
+            trailing_edge("elevator_way", "It stands with its"),
             passed("noted", "Read with trims as flown"),
         ),
         cautions=("Propeller off before the radio is on again.",),

@@ -269,6 +269,27 @@ _BACK_OFF = 0.75
 _RAISE = 1.25
 
 
+_FLOWN_P = {"sluggish": GainSeen.SLUGGISH, "fine": GainSeen.FINE, "shakes": GainSeen.OSCILLATES}
+
+
+def gains_as_flown(
+    log: tuple[GainEntry, ...], *, shakes: str | None, nose: str | None, rolls: bool | None
+) -> tuple[GainEntry, ...]:
+    """Return what a flight (F25) showed of the gains that stand: P by how it shook, I by the climb; pitch, and roll for its own.
+
+    ``rolls``: it rolled away in the climb, None where nobody looked. What was never set is not judged.
+    """
+    standing = {(e.axis, e.term): e for e in log}
+    said = [
+        ((Axis.PITCH, "P"), None if shakes is None else _FLOWN_P[shakes]),
+        ((Axis.PITCH, "I"), None if nose is None else GainSeen.NOSE_DIPS if nose == "dips" else GainSeen.FINE),
+        ((Axis.ROLL, "I"), None if rolls is None else GainSeen.ROLLS_AWAY if rolls else GainSeen.FINE),
+    ]
+    return tuple(
+        GainEntry(*key, standing[key].value, seen) for key, seen in said if seen is not None and key in standing
+    )
+
+
 def next_gains(log: tuple[GainEntry, ...]) -> tuple[NextGain, ...]:
     """Return the next value of each gain in the log.
 

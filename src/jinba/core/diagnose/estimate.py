@@ -71,7 +71,7 @@ def estimate_of(
         after=tendencies(setup, belief, landed, seen),
         causes=causes(prior_of(design_of(setup)), data, belief),
         score=score_prediction(before, tuple(t for t in flown if _was_flown(t.key, last))),
-        squawks=(*wandering_trim(setup, looked_after), *_moved(sorties)),
+        squawks=(*wandering_trim(setup, looked_after, landed), *_moved(sorties)),
         data_count=len(sortie_data(last)),
         landed=landed,
     )

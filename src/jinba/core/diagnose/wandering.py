@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
+from jinba.core.airframe.layout import pitch_sense
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
+from jinba.core.controls.stabiliser import Learning
 from jinba.core.frames import Axis, surface_sign
+from jinba.core.observe.situation import Trims
 from jinba.core.said import Said, finding
 from jinba.core.spoken import a_length
 
@@ -21,12 +26,16 @@ _COUNTS = {"pitch_clicks": Axis.PITCH, "roll_clicks": Axis.ROLL, "yaw_clicks": A
 _PART = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
 
 
-def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]) -> tuple[Said, ...]:
+def wandering_trim(
+    configuration: Configuration, records: tuple[CardRecord, ...], landed: Trims | None = None
+) -> tuple[Said, ...]:
     """Return a squawk for each axis whose trim wandered within one sortie.
 
     ``records``: all records of the sortie in the order they were made, repeats included. A card that is flown again in the
     same condition counts its clicks in all: a difference of more than :data:`WANDER_CLICKS` is a fault. So is a surface that
-    rests elsewhere after landing than the clicks say (A3), by more than the same clicks and than a ruler reads.
+    rests elsewhere after landing than the clicks say (A3), by more than the same clicks and than a ruler reads. ``landed``: where
+    it landed, with what stood in the radio before [rad]; None: by the setup and this sortie's clicks alone. A controller
+    that goes on learning moves its surfaces by itself: no fault.
     """
     found: list[Said] = []
     last: dict[Axis, float] = {}
@@ -43,7 +52,9 @@ def wandering_trim(configuration: Configuration, records: tuple[CardRecord, ...]
                     stops=True,
                 )
             )
-    rest = _resting(configuration, records, last.get(Axis.PITCH, 0.0))
+    control = configuration.elevator
+    rest_rad = control.resting_rad + last.get(Axis.PITCH, 0.0) * control.rad_per_click
+    rest = _resting(configuration, records, rest_rad if landed is None else landed.elevator_rad)
     return (*found, *rest)
 
 
@@ -79,17 +90,31 @@ def _clicks(record: CardRecord, key: str) -> float | None:
     return 0.0 if reading.direction is None else surface_sign(reading.direction) * reading.number
 
 
-def _resting(c: Configuration, records: tuple[CardRecord, ...], clicks: float) -> tuple[Said, ...]:
-    read = next((r.reading("elevator_mm") for r in reversed(records) if r.card_id == "A3"), None)
-    if read is None or read.number is None:
+def _resting(c: Configuration, records: tuple[CardRecord, ...], rest_rad: float) -> tuple[Said, ...]:
+    device = c.control_setup.stabiliser
+    found = next((r for r in reversed(records) if r.card_id == "A3"), None)
+    read = None if found is None else found.reading("elevator_mm")
+    if (
+        found is None
+        or read is None
+        or read.number is None
+        or (device is not None and device.learning is Learning.CONTINUOUS)
+    ):
         return ()
-    control = c.elevator
-    expected = c.ruler_mm(Axis.PITCH, control.resting_rad + clicks * control.rad_per_click)
-    off = abs(read.number - expected) / max(c.ruler_mm(Axis.PITCH, control.rad_per_click), 1e-6)
-    if off <= WANDER_CLICKS or abs(read.number - expected) <= _RULER_MM:
+    control, way = c.elevator, found.reading("elevator_way")
+    expected = c.ruler_mm(Axis.PITCH, rest_rad)
+    down = math.copysign(1.0, pitch_sense(c.airframe) * rest_rad)
+    # Read without its way it can only be compared by size.
+    other_way = way is not None and (1.0 if way.choice == "down" else -1.0) != down
+    apart = read.number + expected if other_way else abs(read.number - expected)
+    off = apart / max(c.ruler_mm(Axis.PITCH, control.rad_per_click), 1e-6)
+    if off <= WANDER_CLICKS or apart <= _RULER_MM:
         return ()
+    stands = "" if way is None else f" {way.choice}"
+    says = "" if way is None else " down" if down > 0 else " up"
     words = (
-        f"The elevator rests {a_length(read.number / 1000, 1)} off fair after landing, its trim says {a_length(expected / 1000, 1)}: something has moved. "
+        f"The elevator rests {a_length(read.number / 1000, 1)}{stands} off fair after landing, its trim says "
+        f"{a_length(expected / 1000, 1)}{says}: something has moved. "
         "Look at servo screws, horn, clevis and hinges before the next flight."
     )
     return (finding("surface_moved", words, stops=True),)

@@ -228,6 +228,15 @@ class History:
             proof is not None and proof.outcome is Outcome.PASSED and not proof.stale and "G2" not in self.since.opened
         )
 
+    @property
+    def midpoints_seen(self) -> bool:
+        """Whether learned midpoints were found again after re-powering, as the model stands: F24 is the proof of it."""
+        proof = self.standings.get("F24")
+        if proof is None or proof.outcome is not Outcome.DONE or proof.stale:
+            return False
+        stored = proof.counted.record.reading("stored")
+        return stored is not None and stored.choice == "yes"
+
     def left_of(self, incident: Incident) -> frozenset[str]:
         """Return the cards that an incident has opened and nobody has done since."""
         there = (c for c in incident.opens if not not_on(CARDS[c], self.setup))

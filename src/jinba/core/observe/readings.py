@@ -9,11 +9,14 @@ from functools import partial
 
 import numpy as np
 
+from jinba.core.airframe.layout import pitch_sense
 from jinba.core.cards import catalogue
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.cards.masks import masked
 from jinba.core.cards.model import CardRecord, Confidence, Reading
-from jinba.core.frames import Response, surface_sign
+from jinba.core.configuration import Configuration
+from jinba.core.controls.stabiliser import Device, Learning
+from jinba.core.frames import Axis, Response, surface_sign
 from jinba.core.observe import predictions
 from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure
 from jinba.core.observe.parameters import P
@@ -32,12 +35,34 @@ _LEVEL_DEG_S = 3.0
 
 
 def trims_after(design: Design, record: CardRecord, trims: Trims) -> Trims:
-    """Return where the surfaces rest after the trim clicks of a card; F13's clicks are put back and do not count."""
+    """Return where the surfaces rest after the trim clicks of a card; F13's clicks are put back and do not count.
+
+    A controller that learns has no clicks: where its elevator is found by the ruler, and which way, is its trim.
+    """
     c = design.configuration
+    learned = _learned_rad(c, record)
+    if learned is not None:
+        return trims.moved(Axis.PITCH, learned)
     pitch = signed_number(record.reading("pitch_clicks")) * c.elevator.rad_per_click
     roll = signed_number(record.reading("roll_clicks")) * c.aileron.rad_per_click
     yaw = signed_number(record.reading("yaw_clicks")) * c.rudder.rad_per_click
     return Trims(trims.elevator_rad + pitch, trims.aileron_rad + roll, trims.rudder_rad + yaw)
+
+
+def _learned_rad(c: Configuration, record: CardRecord) -> float | None:
+    """Return where a learning controller holds the elevator [rad, in the sense of the axis], None where it was not read."""
+    device = c.control_setup.stabiliser
+    learns = device is not None and device.device is Device.CONTROLLER and device.learning is not Learning.NONE
+    read, way = record.reading("elevator_mm"), record.reading("elevator_way")
+    if not learns or read is None or read.number is None or way is None:
+        return None
+    stored = record.reading("stored")
+    if stored is not None and stored.choice != "yes":
+        return None
+    # 2 c sin(d/2) is what a ruler reads.
+    half = min(1.0, read.number / 1000.0 / (2.0 * c.chord_m(Axis.PITCH)))
+    down = 1.0 if way.choice == "down" else -1.0
+    return pitch_sense(c.airframe) * down * 2.0 * math.asin(half)
 
 
 def signed_number(reading: Reading | None) -> float:
