@@ -8,7 +8,7 @@ from typing import Any
 import aerosandbox as asb
 import pytest
 
-from tests.api.steps import V1, assert_no_number_breaks, create, ok, step
+from tests.api.steps import V1, assert_no_number_breaks, create, new_id, ok, step
 
 DATABASE = Path(asb.__file__).parent / "geometry/airfoil/airfoil_database"
 
@@ -178,3 +178,26 @@ def test_no_number_whatever_breaks_a_measure(client, path, body):
     """NaN, infinities, overflow, text and nothing in the place of each number: answered or refused, never an error of ours."""
     url = f"{V1}/{path.replace('{id}', create(client, 'Odd')['id'])}"
     assert_no_number_breaks(client, url, body)
+
+
+def test_a_new_model_is_led_to_measuring_and_a_rehearsal_is_not(client):
+    """Found by review: a new model was sent to the plan with its silhouette's guesses unmarked."""
+    body = {"id": new_id(), "name": "Guessed", "silhouette": "low_wing", "span_m": 1.5}
+    model = ok(client.post(f"{V1}/models", json=body), 201)
+    url, total = f"{V1}/models/{model['id']}", len(model["setup"]["guessed"])
+    assert total > 20
+    assert f"silhouette so far: 0 of {total} measures" in model["today"]["sentence"]
+    assert model["today"]["target"].startswith("bench")
+
+    setup = model["setup"]
+    setup["airframe"]["body"]["length_m"] += 0.02
+    put = {"base_revision": model["revision"], "setup": setup}
+    entered = ok(client.put(f"{url}/setup", json=put))
+    assert set(setup["guessed"]) - set(entered["setup"]["guessed"]) == {"body.length_m"}
+    moved = ok(client.post(f"{url}/datum", json={"base_revision": entered["revision"], "dx_m": 0.1, "words": "nose"}))
+    assert moved["setup"]["guessed"] == entered["setup"]["guessed"], "another datum measures nothing"
+    put = {"base_revision": moved["revision"], "setup": moved["setup"] | {"guessed": []}}
+    sure = ok(client.put(f"{url}/setup", json=put))
+    assert "silhouette so far" not in sure["today"]["sentence"]
+    rehearsal = ok(client.post(f"{V1}/models", json=body | {"id": new_id(), "name": "Try", "rehearsal": True}), 201)
+    assert rehearsal["setup"]["guessed"] == []

@@ -91,9 +91,8 @@ def real(client, name, **part):
     """A real model, its gates closed, with what is changed of its setup."""
     body = {"id": new_id(), "name": name, "silhouette": "low_wing", "span_m": 1.5}
     model = ok(client.post(f"{V1}/models", json=body), 201)
-    if part:
-        put = {"base_revision": model["revision"], "setup": model["setup"] | part}
-        ok(client.put(f"{V1}/models/{model['id']}/setup", json=put))
+    put = {"base_revision": model["revision"], "setup": model["setup"] | {"guessed": []} | part}
+    ok(client.put(f"{V1}/models/{model['id']}/setup", json=put))
     close_gates(client, model["id"])
     return model["id"]
 

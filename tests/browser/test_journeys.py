@@ -7,6 +7,21 @@ from tests.browser.pages import Browser
 WHY = "for the sake of the trial"
 
 
+CHANGED = """
+    const [id, done] = arguments, url = `/api/v1/models/${id}`;
+    fetch(url).then(r => r.json()).then(m => {
+      CHANGE;
+      const body = JSON.stringify({base_revision: m.revision, setup: m.setup});
+      return fetch(`${url}/setup`, {method: "PUT", headers: {"Content-Type": "application/json"}, body});
+    }).then(r => done(r.status));
+"""
+
+
+def changed(b: Browser, model: str, line: str) -> None:
+    """Change the setup of a model, ``m`` in a line of script, as its own page would."""
+    assert b.driver.execute_async_script(CHANGED.replace("CHANGE", line), model) == 200
+
+
 def put_on_the_bench(b: Browser, name: str, silhouette: str) -> str:
     b.size(1280, 800)
     b.open("/new")
@@ -14,18 +29,13 @@ def put_on_the_bench(b: Browser, name: str, silhouette: str) -> str:
     b.click(lambda: next(e for e in b.all("label.sheet") if silhouette in e.text))
     b.press("Put it on the bench")
     b.see("What the next flight would show")
-    return b.path.split("/")[2]
+    model = b.path.split("/")[2]
+    changed(b, model, "m.setup.guessed = []")
+    return model
 
 
-BENT = """
-    const [id, done] = arguments, url = `/api/v1/models/${id}`;
-    fetch(url).then(r => r.json()).then(m => {
-      m.setup.elevator.mechanical_rad += 0.08;
-      const body = JSON.stringify({base_revision: m.revision, setup: m.setup});
-      return fetch(`${url}/setup`, {method: "PUT", headers: {"Content-Type": "application/json"}, body});
-    }).then(r => done(r.status));
-"""
-"""Puts the elevator out of line by as much as no radio trim should hold, as a builder's clevis does."""
+BENT = "m.setup.elevator.mechanical_rad += 0.08"
+"""Out of line by as much as no radio trim should hold, as a builder's clevis does."""
 
 
 def fly(b: Browser, model: str) -> None:
@@ -77,7 +87,7 @@ def test_a_proof_that_is_wrong_twice_is_refused_and_read_right_it_becomes_the_be
     b.press("Make a rehearsal copy")
     b.until(lambda: model not in b.path, "the copy")
     model = b.path.split("/")[2]
-    assert b.driver.execute_async_script(BENT, model) == 200
+    changed(b, model, BENT)
     fly(b, model)
     b.press("Let the stand-in fly this sortie")
     b.see("Debrief of sortie 1")

@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from scipy import constants
 
 import jinba
-from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.cards.record_words import record_words
 from jinba.core.frames import Response
+from jinba.core.plan.heights import cards_for
 from jinba.core.spoken import (
     MARKS,
     UNITS,
@@ -30,6 +30,7 @@ from jinba.core.spoken import (
     spoken,
     units_chosen,
 )
+from tests.builders import model
 
 IMPERIAL = units_chosen({"length": "in", "distance": "ft", "mass": "oz", "speed": "mph"})
 SENTENCE = f"Move it {a_length(0.012)} aft, add {a_mass(0.0125, 1)}, at {a_speed(9.25, 1)} from {a_distance(60)}."
@@ -160,5 +161,6 @@ def test_no_sentence_of_the_core_writes_a_unit_by_hand():
 
 
 def test_the_cautions_of_the_cards_speak_in_the_readers_units():
-    heights = [c for card in CARDS.values() for c in card.cautions if arguments(c)]
-    assert {spoken(h, IMPERIAL) for h in heights} >= {"At least 197 ft.", "Go round from 30 ft or more."}
+    heights = [c for card in cards_for(model()).values() for c in card.cautions if arguments(c)]
+    said = {spoken(h, IMPERIAL) for h in heights}
+    assert said >= {"At least 197 ft: by this model's speed.", "Go round from 30 ft or more."}

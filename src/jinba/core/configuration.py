@@ -109,6 +109,9 @@ class Launch(StrEnum):
     BUNGEE = "bungee"
 
 
+_MOST_MEASURES = 600
+
+
 class Experience(StrEnum):
     """How used the pilot is to models like this one."""
 
@@ -206,6 +209,7 @@ class Configuration:
     ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
+    ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``);
     ``site_temperature_k``: of the air at the site, None for the standard one.
     """
 
@@ -231,9 +235,14 @@ class Configuration:
     order: Annotated[BenchOrder | None, OPENS_NOTHING, Sister.ANEW] = None
     site_temperature_k: Annotated[Kelvin | None, OPENS_NOTHING, Sister.INHERITS] = None
     controls: Annotated[ControlSetup | None, CameOrWent(_DESCRIBED), OPENS_NOTHING, Sister.INHERITS] = None
+    guessed: Annotated[tuple[str, ...], OPENS_NOTHING, Sister.INHERITS] = ()
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)
+        if len(self.guessed) > _MOST_MEASURES:
+            raise JinbaError("More measures are said to be guessed than an airframe has.", name="guessed")
+        for key in self.guessed:
+            check_text("guessed measure", key, longest=80)
         check_range("site elevation", self.site_elevation_m, unit="m", low=-500.0, high=5000.0)
         if self.site_temperature_k is not None:
             check_range("air temperature", self.site_temperature_k, unit="K", low=230.0, high=330.0)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from sqlalchemy.orm import Session
 
+from jinba.core.airframe.guesses import all_measures, still_guessed
 from jinba.core.bench.answer import BenchAnswer, bench_answer
 from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.bench.controls import controls_answer, with_reopened
@@ -37,11 +38,13 @@ def create_model(
     session: Session, *, model_id: uuid.UUID, name: str, silhouette: str, span_m: float, rehearsal: bool = False
 ) -> None:
     """Make a model from a silhouette; the same client-made id and content twice is the same model."""
+    shape = silhouette_configuration(silhouette, span_m=span_m)
     add_model(
         session,
         model_id=model_id,
         name=name,
-        setup=silhouette_configuration(silhouette, span_m=span_m),
+        # A rehearsal flies the silhouette itself; a model on the table is only like it.
+        setup=shape if rehearsal else replace(shape, guessed=all_measures(shape.airframe)),
         words="started from a silhouette",
         request={"name": name, "silhouette": silhouette, "span_m": span_m} | ({"rehearsal": True} if rehearsal else {}),
         rehearsal=rehearsal,
@@ -134,14 +137,16 @@ def open_for_change(session: Session, model_id: uuid.UUID, *, version: int | Non
 
 
 def save_setup(
-    session: Session, model_id: uuid.UUID, *, base_version: int, setup: Configuration, words: str
+    session: Session, model_id: uuid.UUID, *, base_version: int, setup: Configuration, words: str, by_hand: bool = False
 ) -> History:
     """Save a bench edit as a new revision; after a flight it begins the next configuration and says what became stale.
 
-    Raises: StaleVersionError when ``base_version`` is not the present one; RefusedError for read-only models.
+    ``by_hand``: a person entered it, so that what is different was measured and is no guess any more. Raises: StaleVersionError when ``base_version`` is not the present one; RefusedError for read-only models.
     """
     model, known = open_for_change(session, model_id, version=base_version)
     setup = with_reopened(known.setup, setup)
+    if by_hand and setup.guessed:
+        setup = replace(setup, guessed=still_guessed(known.setup.airframe, setup.airframe, setup.guessed))
     if setup == known.setup:
         return known
     setup = known.with_radio(setup)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from jinba.core.airframe.guesses import all_measures
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.incident import Incident
 from jinba.core.configuration import Configuration
@@ -97,6 +98,13 @@ def _next(
         return "rework", f"{name}: {worst.verdict}. What to change is computed.", "Decide the rework", "rework"
     if known.open_work is not None:
         return "rework", f"The work order for {name} is not proved yet.", "Finish the work order", "rework"
+    if known.setup.guessed and not known.landed:
+        total = len(all_measures(known.setup.airframe))
+        words = (
+            f"{name} is a silhouette so far: {total - len(known.setup.guessed)} of {total} measures are its own. Measure it first; "
+            "guesses widen every number."
+        )
+        return "bench", words, "Measure it, in order", "bench?measure=in-order"
     if gates:
         also = "".join(f" {s.words}" for s in stopped)
         return (

@@ -2315,6 +2315,7 @@ export interface components {
          *     ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
          *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
          *     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
+         *     ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``);
          *     ``site_temperature_k``: of the air at the site, None for the standard one.
          */
         Configuration: {
@@ -2369,6 +2370,11 @@ export interface components {
             /** Site Temperature K */
             site_temperature_k?: number | null;
             controls?: components["schemas"]["ControlSetup"] | null;
+            /**
+             * Guessed
+             * @default []
+             */
+            guessed: string[];
         };
         /**
          * ConfigurationSummary

@@ -85,6 +85,7 @@ export function aSetup(part: Partial<Configuration> = {}): Configuration {
     model_class: "sport",
     datum: "wing root leading edge",
     limits: { wind_mps: 7, gust_spread_mps: 3.5, crosswind_mps: 4, experience: "practised" },
+    guessed: [],
     site_elevation_m: 0,
     pack_minutes: 8,
     flown_inverted: true,

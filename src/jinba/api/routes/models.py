@@ -228,7 +228,9 @@ def save_setup(
     """Save a bench edit; 409 (412 with If-Match) when somebody saved in between."""
     base = body.base_revision if version is None else version
     bench.check_setup(body.setup)
-    known = db.write(lambda s: bench.save_setup(s, model_id, base_version=base, setup=body.setup, words=body.words))
+    known = db.write(
+        lambda s: bench.save_setup(s, model_id, base_version=base, setup=body.setup, words=body.words, by_hand=True)
+    )
     return tagged(response, known)
 
 

@@ -13,7 +13,7 @@ from jinba.core.observe.measures import Datum
 from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
 from jinba.core.observe.situation import Design
 
-METHOD_VERSION = "map-5"
+METHOD_VERSION = "map-6"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from jinba.core.airframe.guesses import guess_sigma_m
 from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import AIR_VISCOSITY_PA_S, STANDARD_GRAVITY_MPS2
 from jinba.core.frames import Axis
@@ -58,6 +59,7 @@ def design_of(configuration: Configuration) -> Design:
     balance = balance_of(configuration)
     mass, rho = balance.mass.mass_kg, configuration.density_kg_m3
     aero, stall = _at_stall(configuration, mass_kg=mass)
+    aero = _less_sure(configuration, aero)
     p = aero.planform
     cruise = configuration.cruise_speed_mps or CRUISE_OVER_STALL * stall
     ixx, iyy = inertia_kg_m2(configuration, mass)
@@ -75,6 +77,15 @@ def design_of(configuration: Configuration) -> Design:
         elevator_throw_rad=configuration.throw_rad(Axis.PITCH),
         rudder_throw_rad=configuration.throw_rad(Axis.YAW),
     )
+
+
+def _less_sure(configuration: Configuration, aero: AeroModel) -> AeroModel:
+    """Return the model with a neutral point as unsure as what is guessed of the airframe makes it."""
+    guess = guess_sigma_m(configuration.airframe, configuration.guessed, mac_m=aero.planform.mac_m)
+    if guess == 0.0:
+        return aero
+    known = aero.neutral_point
+    return replace(aero, neutral_point=replace(known, sigma_total_m=math.hypot(known.sigma_total_m, guess)))
 
 
 def _at_stall(configuration: Configuration, *, mass_kg: float) -> tuple[AeroModel, float]:

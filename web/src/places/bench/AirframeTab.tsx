@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Said } from "../../api/client";
 import { RiseHandles } from "../../drawing/bench/RiseHandles";
 import { RearView } from "../../drawing/RearView";
@@ -32,7 +33,9 @@ function Parts({
   scale: React.ReactNode;
 }) {
   const { setup, readOnly, edit } = useEditing();
-  const [inOrder, setInOrder] = useState(false);
+  const [search] = useSearchParams();
+  const [inOrder, setInOrder] = useState(!readOnly && search.get("measure") === "in-order");
+  const guessed = setup.guessed?.length ?? 0;
   const raise = (key: string, index: number, z_offset_m: number) =>
     void edit(
       (s) => ({
@@ -60,6 +63,12 @@ function Parts({
           Measure in order, step by step
         </button>
       )}
+      {guessed > 0 ? (
+        <p className="mb-2 font-semibold text-accent" data-testid="guessed">
+          {guessed === 1 ? "One measure is" : `${guessed} measures are`} still guessed by the silhouette: the neutral
+          point is the less sure for it.
+        </p>
+      ) : null}
       {scale}
       <figure className="mb-2">
         <RearView

@@ -2,7 +2,7 @@
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { MeasuringStep } from "../../api/client";
-import { onBench, press } from "../../testing/bench";
+import { aSetup, onBench, press } from "../../testing/bench";
 import { refusal, served } from "../../testing/server";
 import { MeasureInOrder } from "./MeasureInOrder";
 
@@ -84,4 +84,16 @@ it("says why there is nothing to measure", async () => {
   served({ "/measuring-steps": refusal("A surface needs two chords.") });
   onBench(<MeasureInOrder onDone={() => undefined} />);
   expect((await screen.findByRole("alert")).textContent).toContain("A surface needs two chords.");
+});
+
+it("begins at the first that is still a guess, and a guess that was found right is measured by a tap", async () => {
+  served({ "/measuring-steps": STEPS });
+  const key = [...TIP, "twist_rad"].join(".");
+  const bench = onBench(<MeasureInOrder onDone={() => undefined} />, { setup: aSetup({ guessed: [key] }) });
+  await screen.findByText("Step 2 of 3, wing");
+  expect(screen.getByText("2 of 3 measured")).toBeTruthy();
+  expect(screen.getByText("Guessed by the silhouette.")).toBeTruthy();
+  await press("Measured: it is so");
+  await expect.poll(() => bench.now().guessed).toEqual([]);
+  expect(await screen.findByText("3 of 3 measured")).toBeTruthy();
 });

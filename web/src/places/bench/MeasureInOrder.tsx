@@ -7,9 +7,15 @@ import { valueAt, withValueAt } from "./path";
 
 /** One measure at a time, in the order of a model lying on a table, each lit up on the drawing. */
 export function MeasureInOrder({ onDone }: { onDone: () => void }) {
-  const { setup, onFocus } = useEditing();
+  const { setup, edit, onFocus } = useEditing();
   const steps = useMeasuringSteps(setup.airframe);
-  const [at, setAt] = useState(0);
+  const [chosen, setAt] = useState<number | null>(null);
+  const firstGuess = steps.data?.findIndex((s) => setup.guessed?.includes(s.path.join("."))) ?? -1;
+  // Begun where it was left: at the first that is still a guess.
+  useEffect(() => {
+    if (steps.data) setAt((now) => now ?? Math.max(firstGuess, 0));
+  }, [steps.data, firstGuess]);
+  const at = chosen ?? 0;
   const box = useRef<HTMLDivElement>(null);
   const step = steps.data?.[at];
   useEffect(() => {
@@ -24,11 +30,21 @@ export function MeasureInOrder({ onDone }: { onDone: () => void }) {
   if (steps.error) return <ProblemNote error={steps.error} />;
   if (!steps.data || !step) return <Loading words="Looking what there is to measure…" />;
   const count = steps.data.length;
+  const key = step.path.join(".");
+  const guessed = setup.guessed ?? [];
+  const isGuess = guessed.includes(key);
+  const confirm = () =>
+    void edit((s) => ({ ...s, guessed: (s.guessed ?? []).filter((g) => g !== key) }), `${step.part} measured`);
   const last = at === count - 1;
   return (
     <section className="sheet mb-2 p-3" aria-label="Measure in order">
-      <p className="label-small">
-        Step {at + 1} of {count}, {step.part}
+      <p className="label-small flex justify-between gap-2">
+        <span>
+          Step {at + 1} of {count}, {step.part}
+        </span>
+        <span>
+          {count - guessed.length} of {count} measured
+        </span>
       </p>
       <progress className="progress w-full" value={at + 1} max={count} aria-label="steps done" />
       <p className="my-1 text-lg font-semibold" aria-live="polite">
@@ -38,6 +54,14 @@ export function MeasureInOrder({ onDone }: { onDone: () => void }) {
       <div ref={box} data-fields>
         <StepField key={step.path.join(".")} step={step} airframe={setup.airframe} />
       </div>
+      {isGuess ? (
+        <p className="mt-1 flex items-center justify-between gap-2">
+          <span className="font-semibold text-accent">Guessed by the silhouette.</span>
+          <button type="button" className="btn btn-sm" onClick={confirm}>
+            Measured: it is so
+          </button>
+        </p>
+      ) : null}
       <div className="mt-2 flex justify-between gap-2">
         <button type="button" className="btn btn-sm" disabled={at === 0} onClick={() => setAt(at - 1)}>
           Back
