@@ -13,8 +13,9 @@ from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.log import Counted
 from jinba.core.cards.model import CardRecord, Phase, check_record
 from jinba.core.configuration import Configuration
-from jinba.core.diagnose.sorties import radio_stands
+from jinba.core.diagnose.sorties import expected_clicks, radio_stands
 from jinba.core.errors import RefusedError
+from jinba.core.observe.situation import Trims
 from jinba.core.plan.stops import SHORTEST_REASON
 from jinba.core.plan.weather import Wind
 from jinba.formats.codec import to_json
@@ -77,9 +78,20 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         counted=counted,
         started_at=min(begun, default=row.created_at),
         seen=Models(session).get(row.model_id).log_order,
-        radio={} if release is None else radio_stands(setup, release),
+        radio={} if release is None else _before_cards(session, sortie_id, setup, release),
         against=tuple((o.words, o.reason) for o in sorties.overrides(sortie_id)),
     )
+
+
+def _before_cards(session: Session, sortie_id: uuid.UUID, setup: Configuration, release: Trims) -> dict[str, str]:
+    """Return what stands in the radio before each card that trims, and how many clicks the pitch is predicted to ask for."""
+    found = radio_stands(setup, release)
+    predicted = Sorties(session).predictions((sortie_id,)).get(sortie_id, [])
+    rate = next((p.value for p in predicted if p.key == "pitch_trim"), None)
+    words = "" if rate is None else expected_clicks(setup, release, rate)
+    if words:
+        found["F2"] = f"{found.get('F2', '')} {words}".strip()
+    return found
 
 
 def log_card(

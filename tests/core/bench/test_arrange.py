@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from jinba.core.bench.answer import bench_answer
-from jinba.core.bench.arrange import arrangements, load_of, sensitivities
+from jinba.core.bench.arrange import arrangements, load_of, sensitivities, without_dead_weight
 from jinba.core.bench.maiden import maiden_point
 from jinba.core.configuration import JigReading, balance_of
 from jinba.core.errors import RefusedError
@@ -133,3 +133,41 @@ def test_a_heavy_item_off_the_centre_line_may_be_mirrored():
     y, m = balance_of(c).mass.y_m, balance_of(c).mass.mass_kg
     by_hand = abs((m * y - 0.08 * 0.30) / (m + 0.08) - y) * 1000
     assert f"{by_hand:.1f} mm left" in spoken(words)
+
+
+@pytest.mark.parametrize("grams", [(500, 250), (250, 500), (80, 20)])
+def test_lead_at_both_ends_goes_before_any_is_added(grams):
+    """Found by review: 500 g at the nose and 250 g at the tail, and every proposal added more. Equal moments leave: m1 a1 = m2 a2."""
+    c = model("low_wing")
+    x, body = balance_of(c).x_m, c.airframe.body
+    nose, tail = body.nose_x_m + 0.02, body.nose_x_m + body.length_m - 0.02
+    lead = tuple(
+        Item(name, name, g / 1000.0, at, kind=ItemKind.BALLAST)
+        for name, g, at in zip(("nose", "tail"), grams, (nose, tail), strict=True)
+    )
+    c = replace(c, items=(*c.items, *lead))
+    x = balance_of(c).x_m
+    lean = without_dead_weight(c, x)
+    gone = {i.key: i.mass_kg - sum(k.mass_kg for k in lean.configuration.items if k.key == i.key) for i in lead}
+    assert gone["nose"] * (x - nose) == pytest.approx(gone["tail"] * (tail - x), rel=0.03)
+    assert any(g == pytest.approx(i.mass_kg) for i, g in zip(lead, gone.values(), strict=True)), (
+        "one end is rid of all its lead"
+    )
+    assert balance_of(lean.configuration).x_m == pytest.approx(x, abs=0.0003)
+    for p in arrangements(c).proposals:
+        assert spoken(p.steps[0]).startswith("Take ")
+        assert p.added_kg < 0.0
+        assert p.mass_kg == pytest.approx(balance_of(c).mass.mass_kg + p.added_kg, abs=1e-6)
+        assert "only held other lead up" in p.words
+
+
+def test_lead_at_one_end_alone_stays():
+    c = model("low_wing")
+    c = replace(c, items=(*c.items, Item("nose", "nose", 0.05, c.airframe.body.nose_x_m, kind=ItemKind.BALLAST)))
+    x = balance_of(c).x_m
+    assert without_dead_weight(c, x - 0.01).configuration is c, "it holds the way it is to go"
+    back = without_dead_weight(c, x + 0.001)
+    assert back.steps
+    assert balance_of(back.configuration).x_m == pytest.approx(x + 0.001, abs=0.0006), (
+        "lead that holds it back goes first"
+    )

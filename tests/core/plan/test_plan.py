@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.cards.stale import STALE, Change, difference
-from jinba.core.configuration import Experience, ModelClass, PilotLimits
+from jinba.core.configuration import Experience, ModelClass, PilotLimits, balance_of
 from jinba.core.controls.fitting import ControlRole, Servo
 from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.diagnose.seen import Logged, Seen, seen_of
@@ -319,8 +319,7 @@ def test_an_alternative_pack_at_home_is_no_change_until_it_is_fitted():
     swapped = replace(known, items=tuple(replace(i, fitted=i.key != c.battery.key) for i in known.items))
     d = difference(known, swapped)
     assert {"B7", "F1", "F2"} <= d.stale
-    assert any("Other pack added" in w for w in d.words)
-    assert any("Battery taken off" in w for w in d.words)
+    assert d.words[0].startswith("Pack swapped: Other pack")
 
 
 def test_heights_of_bold_cards_follow_the_models_speed():
@@ -340,3 +339,23 @@ def test_heights_of_bold_cards_follow_the_models_speed():
     slow, fast = (cards_for(replace(model(), cruise_speed_mps=v))["F12"].cautions[0] for v in (14.0, 42.0))
     assert spoken(slow) == "At least 80 m: by this model's speed."
     assert spoken(fast) == "At least 140 m: by this model's speed."
+
+
+def test_a_pack_that_is_swapped_is_one_change_with_what_it_does_to_the_balance():
+    """m x + dm (x_p - x) over m + dm: the moment rule, in one sentence instead of one taken off and another added."""
+    c = model("low_wing")
+    pack = c.battery
+    heavy = replace(pack, key="heavy", name="Heavy pack", mass_kg=1.4 * pack.mass_kg, fitted=False)
+    c = replace(c, items=(*c.items, heavy))
+    swapped = replace(
+        c, items=tuple(replace(i, fitted=not i.fitted) if i.key in (pack.key, "heavy") else i for i in c.items)
+    )
+    before = balance_of(c)
+    more = 0.4 * pack.mass_kg
+    x = (before.mass.mass_kg * before.x_m + more * pack.x_m) / (before.mass.mass_kg + more)
+    found = difference(c, swapped)
+    moved = 1000 * (before.x_m - x)
+    assert [spoken(w) for w in found.words] == [
+        f"Pack swapped: Heavy pack, {1000 * heavy.mass_kg:.0f} g, for {pack.name}; the balance moves {moved:.1f} mm forward"
+    ]
+    assert {"F2", "B7"} <= found.stale

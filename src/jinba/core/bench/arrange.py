@@ -89,12 +89,15 @@ def arrangements(
     x, words = (target_x_m, "as you chose") if target_x_m is not None else default_target(configuration, belief)
     span = design_of(configuration).aero.planform.span_m
     target = Target(x, tolerance_m, _LATERAL_TOLERANCE_SPAN * span if level else None)
-    found = arrange(load_of(configuration), target)
+    lean = without_dead_weight(configuration, x)
+    found = arrange(load_of(lean.configuration), target)
     return Arrangements(
         target_x_m=x,
         target_words=words,
         now_x_m=balance_of(configuration).x_m,
-        proposals=tuple(_proposal(configuration, a, target, _caution(configuration, belief, a.x_m)) for a in found),
+        proposals=tuple(
+            _proposal(configuration, lean, a, target, _caution(configuration, belief, a.x_m)) for a in found
+        ),
         sensitivities=sensitivities(configuration),
         stock=stock_of(configuration),
     )
@@ -211,8 +214,56 @@ def _movable(item: Item) -> Movable:
     return Movable(item.key, item.mass_kg, item.x_m, min(low, item.x_m), max(high, item.x_m), item.y_m, item.z_m)
 
 
-def _proposal(before: Configuration, a: Arrangement, target: Target, caution: str) -> Proposal:
-    after, steps = _applied(before, a)
+@dataclass(frozen=True, slots=True)
+class Lean:
+    """A configuration without lead that only holds other lead up: what was taken out [kg], in steps; nothing where there is none."""
+
+    configuration: Configuration
+    steps: tuple[str, ...] = ()
+    taken_kg: float = 0.0
+
+
+def without_dead_weight(configuration: Configuration, target_x_m: float) -> Lean:
+    """Return a configuration without the lead that only holds other lead up, and without lead that holds the target back. [m]
+
+    Equal moments about the balance point leave both ends, the outermost lead first, in whole grams; then, of what is left, as
+    much as brings the balance to the target: m x - r x_b = (m - r) x_t. Derived here (docs/methods/balance-solver.md).
+    """
+    balance = balance_of(configuration)
+    x_cg, mass = balance.x_m, balance.mass.mass_kg
+    lead = [
+        i
+        for i in configuration.items
+        if i.kind is ItemKind.BALLAST and i.fitted and abs(i.y_m) < _OFF_CENTRE_M and abs(i.x_m - x_cg) > _OFF_CENTRE_M
+    ]
+    ends = [[i for i in lead if (i.x_m < x_cg) is ahead] for ahead in (True, False)]
+    moment = min(sum(i.mass_kg * abs(i.x_m - x_cg) for i in end) for end in ends)
+    gone = dict.fromkeys((i.key for i in lead), 0.0)
+    for end in ends:
+        _take(gone, end, moment, about_m=x_cg)
+    back = [i for i in lead if (i.x_m - target_x_m) * (x_cg - target_x_m) > 0.0]
+    _take(gone, back, (mass - sum(gone.values())) * abs(x_cg - target_x_m), about_m=target_x_m)
+    if sum(gone.values()) <= _NOTHING_KG:
+        return Lean(configuration)
+    kept = tuple(replace(i, mass_kg=i.mass_kg - gone.get(i.key, 0.0)) for i in configuration.items)
+    items = tuple(i for i in kept if i.mass_kg > _NOTHING_KG or i.key not in gone)
+    steps = tuple(f"Take {a_mass(gone[i.key])} out of {i.name}." for i in lead if gone[i.key] > _NOTHING_KG)
+    after = with_carried_jig(configuration, replace(configuration, items=items))
+    return Lean(after, steps, sum(gone.values()))
+
+
+def _take(gone: dict[str, float], lead: list[Item], moment: float, *, about_m: float) -> None:
+    """Take lead out, the outermost first, until its moment about a station is gone [kg m]; ``gone`` by key is added to."""
+    for item in sorted(lead, key=lambda i: -abs(i.x_m - about_m)):
+        arm = abs(item.x_m - about_m)
+        mass = min(item.mass_kg - gone[item.key], round(1000.0 * moment / arm) / 1000.0)
+        gone[item.key] += mass
+        moment -= mass * arm
+
+
+def _proposal(before: Configuration, lean: Lean, a: Arrangement, target: Target, caution: str) -> Proposal:
+    after, moves = _applied(lean.configuration, a)
+    steps = (*lean.steps, *moves) or ("Nothing to move: it balances there already.",)
     design, old, new = design_of(after), sum_items(before.items), sum_items(after.items)
     tolerance = root_sum_square([TOLERANCE_M, balance_of(before).sigma_m])
     expect = f"The balance point then reads {station_words(a.x_m, before.datum)}, within {a_length(tolerance, 1)}."
@@ -225,13 +276,18 @@ def _proposal(before: Configuration, a: Arrangement, target: Target, caution: st
         y_cg_m=a.y_m,
         static_margin=design.static_margin,
         mass_kg=a.mass_kg,
-        added_kg=a.added_kg,
+        added_kg=a.added_kg - lean.taken_kg,
         pitch_inertia_ratio=1.0 + (new.iyy_kg_m2 - old.iyy_kg_m2) / design_of(before).pitch_inertia_kg_m2,
         wing_loading_kg_m2=wing_loading_kg_m2(mass_kg=a.mass_kg, area_m2=lifting_area_m2(after.airframe)),
         stall_speed_mps=design.stall_speed_mps,
         both_ends=a.both_ends,
         shortfall_m=a.shortfall_m,
-        words=_judgement(a, target),
+        words=_judgement(a, target)
+        + (
+            f" {a_mass(lean.taken_kg)} of lead goes first: it only held other lead up, or held the balance back."
+            if lean.steps
+            else ""
+        ),
         caution=caution,
     )
 
@@ -282,7 +338,7 @@ def _applied(before: Configuration, a: Arrangement) -> tuple[Configuration, tupl
         items.append(Item(key, f"Ballast, {b.station}", b.mass_kg, station.x_m, station.y_m, kind=ItemKind.BALLAST))
         steps.append(f"Add {_pieces(b)} at the {b.station}, {station_words(station.x_m, before.datum)}.")
     after = with_carried_jig(before, replace(before, items=tuple(items)))
-    return after, tuple(steps) or ("Nothing to move: it balances there already.",)
+    return after, tuple(steps)
 
 
 def _grams(mass_kg: float) -> str:

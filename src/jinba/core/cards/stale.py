@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.configuration import Configuration
+from jinba.core.configuration import Configuration, balance_of
 from jinba.core.declare import Change
+from jinba.core.frames import forward_or_aft
+from jinba.core.spoken import a_length, a_mass
 from jinba.core.walks import changes
 
 _TAIL_END = ("F11", "F21", "F23", "F24", "F25", "F28", "F29")
@@ -41,6 +43,9 @@ EVERY_SORTIE: frozenset[str] = _some("G7", "A1", "A2", "A3")
 """Cards that are done anew for each sortie, whatever has changed."""
 
 
+_NOTHING_M = 0.0001
+
+
 @dataclass(frozen=True, slots=True)
 class Difference:
     """What differs between two configurations: kinds of change, sentences, and the cards made stale."""
@@ -54,4 +59,20 @@ def difference(before: Configuration, after: Configuration) -> Difference:
     """Return what changed between two configurations, in kinds, in words and as stale cards."""
     kinds, words = changes(before, after)
     stale = frozenset().union(*(STALE[c] for c in kinds)) if kinds else frozenset()
-    return Difference(kinds, words, stale)
+    return Difference(kinds, _with_swap(before, after, words), stale)
+
+
+def _with_swap(before: Configuration, after: Configuration, words: tuple[str, ...]) -> tuple[str, ...]:
+    """Return the sentences with one pack taken off and another put on said as what it is: a swap, and what it does to the balance."""
+    out, into = before.battery, after.battery
+    if out is None or into is None or out.key == into.key:
+        return words
+    moved = balance_of(after).x_m - balance_of(before).x_m
+    shift = (
+        f"the balance moves {a_length(abs(moved), 1)} {forward_or_aft(moved)}"
+        if abs(moved) > _NOTHING_M
+        else "same balance"
+    )
+    swap = f"Pack swapped: {into.name}, {a_mass(into.mass_kg)}, for {out.name}; {shift}"
+    rest = [w for w in words if not w.startswith((f"{out.name} taken off", f"{into.name} added"))]
+    return (swap, *rest)

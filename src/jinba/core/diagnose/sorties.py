@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from jinba.core.cards.incident import as_new_since
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.frames import Axis, response_of_deflection, words_for
+from jinba.core.observe import predictions
 from jinba.core.observe.measures import Datum
+from jinba.core.observe.parameters import P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of, seen_twice, trims_after
 from jinba.core.observe.situation import Trims, design_of, resting_trims
@@ -65,6 +69,30 @@ def radio_stands(configuration: Configuration, rests: Trims) -> dict[str, str]:
             way = words_for(response_of_deflection(axis, float(clicks))).model
             found[card_id] = f"The radio stands at {count} {way} from before. Count only what you give now."
     return found
+
+
+_WORTH_SAYING = 2
+"""Fewer clicks than this are not foretold: any flight asks for one. Common practice, no source."""
+
+
+def expected_clicks(configuration: Configuration, rests: Trims, rate_deg_s: float) -> str:
+    """Return the pitch clicks that a predicted rate hands off [deg/s, nose up positive] will ask for, in words; empty for few.
+
+    ``rests``: where the surfaces rest [rad]. One click's effect by the closed form; derived here (docs/methods/corrections.md).
+    """
+    design, unknown = design_of(configuration), np.zeros(len(P))
+    click = configuration.elevator.rad_per_click
+    clicked = rests.moved(Axis.PITCH, rests.elevator_rad + click)
+    one = predictions.trim_left_cruise(unknown, Moment(design, clicked)) - predictions.trim_left_cruise(
+        unknown, Moment(design, rests)
+    )
+    if abs(one) < 1e-9:
+        return ""
+    clicks = round(-rate_deg_s / one)
+    if abs(clicks) < _WORTH_SAYING:
+        return ""
+    way = words_for(response_of_deflection(Axis.PITCH, float(clicks))).model
+    return f"Predicted: about {abs(clicks)} clicks {way}."
 
 
 def sortie_data(sortie: LoggedSortie) -> tuple[Datum, ...]:
