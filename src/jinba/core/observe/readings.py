@@ -305,6 +305,11 @@ def _cruise_like(moment: Moment) -> Situation:
     return situation(moment.design, np.zeros(len(P)), speed_mps=moment.design.cruise_speed_mps)
 
 
+_WIND_CHANGES = 0.2
+"""How much a wind near the ground changes from one minute to the next, one sigma over its mean: turbulence intensity over short
+grass, 0.15 to 0.25 (handbook range from memory)."""
+
+
 def _speed_course(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     distance, out, back = (record.reading(k) for k in ("distance", "seconds_out", "seconds_back"))
     if distance is None or out is None or back is None or not distance.number or not out.number or not back.number:
@@ -314,7 +319,9 @@ def _speed_course(record: CardRecord, moment: Moment, spread: float) -> list[Dat
     speed = sum(ways) / 2.0
     # Two stopwatch presses a way, 0.2 s each (common practice), and the marks.
     reaction = speed * 0.2 * math.sqrt(2.0) / (out.number + back.number) * 2.0
-    sigma = math.hypot(reaction, 0.02 * speed) * spread
+    # What the wind took on one leg it gives on the other only while it stays the same.
+    along = abs(ways[0] - ways[1]) / 2.0
+    sigma = math.hypot(reaction, 0.02 * speed, _WIND_CHANGES * along / math.sqrt(2.0)) * spread
     return [
         Datum(
             MEASURES["F32", "speed"],
