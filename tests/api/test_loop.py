@@ -223,9 +223,11 @@ def test_whatever_is_made_says_where_it_is(client):
     sortie = new_id()
     answers.append(client.post(f"{url}/sorties", json={"id": sortie, "card_ids": cards}))
     ok(client.post(f"{V1}/sorties/{sortie}/stand-in"))
+    signed = {"id": new_id(), "signed_by": "me", "remark": "handed over as it is"}
+    answers.append(client.post(f"{url}/sign-offs", json=signed))
     answers.append(client.post(f"{url}/rework", json={"id": new_id()}))
     answers.append(client.post(f"{V1}/archives", content=client.get(f"{url}/archive").content))
-    assert [a.status_code for a in answers] == [201] * 6
+    assert [a.status_code for a in answers] == [201] * 7
     for a in answers:
         assert client.get(a.headers["location"]).status_code == 200
     operations = client.app.openapi()["paths"]

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
+from jinba.core.bench.reason import out_of_reason
 from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
@@ -104,6 +105,7 @@ def stops(
     open_actions = 0 if known.open_work is None else known.open_work.open
     squawks = () if known.last_flight is None else known.last_flight.squawks
     found = (
+        *out_of_reason(known.setup),
         balance_stop(known.setup, known.belief),
         # A rehearsal has no balance point to be read: its stand-in is made from the bench.
         None if known.model.rehearsal else unread_stop(known.setup),

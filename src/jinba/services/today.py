@@ -114,7 +114,12 @@ def _next(
             "plan",
         )
     if stopped:
-        return "plan", f"{name} is not ready for sortie {number}. {stopped[0].words}", f"Plan sortie {number}", "plan"
+        return (
+            "plan",
+            f"{name} is not ready for sortie {number}. {' '.join(s.words for s in stopped)}",
+            f"Plan sortie {number}",
+            "plan",
+        )
     return "plan", f"{name} is ready for sortie {number}.", f"Plan sortie {number}", "plan"
 
 

@@ -7,7 +7,7 @@ import uuid
 from fastapi import APIRouter, Response
 
 from jinba.api.deps import DbDep
-from jinba.api.routes.models import detail
+from jinba.api.routes.models import created, detail
 from jinba.api.routes.papers import Kind, paper
 from jinba.api.schemas.models import ModelDetail, NewSignOff
 from jinba.api.units import UnitsDep
@@ -25,11 +25,12 @@ def get_hand_over(model_id: uuid.UUID, db: DbDep) -> HandOver:
 
 
 @router.post("/models/{model_id}/sign-offs", operation_id="signOff", status_code=201)
-def sign_off(model_id: uuid.UUID, body: NewSignOff, db: DbDep) -> ModelDetail:
+def sign_off(model_id: uuid.UUID, body: NewSignOff, db: DbDep, response: Response) -> ModelDetail:
     """Hand the model over as it landed; what is missing needs a reason. The same id and content twice is one."""
-    return detail(
-        db.write(lambda s: service.sign_off(s, model_id, sign_off_id=body.id, by=body.signed_by, remark=body.remark))
+    known = db.write(
+        lambda s: service.sign_off(s, model_id, sign_off_id=body.id, by=body.signed_by, remark=body.remark)
     )
+    return created(response, known, at=f"/api/v1/models/{model_id}/hand-over")
 
 
 @router.delete("/sign-offs/{sign_off_id}", operation_id="takeBackSignOff")

@@ -13,6 +13,7 @@ from jinba.core.bench.fingers import Fingers, fingers_of
 from jinba.core.bench.maiden import MaidenPoint, maiden_point
 from jinba.core.bench.mission import Mission, mission_of
 from jinba.core.bench.order import order_said
+from jinba.core.bench.reason import out_of_reason
 from jinba.core.bench.remedies import Remedy, remedies
 from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
@@ -138,7 +139,7 @@ def bench_answer(
         disagreement_m=design.balance.disagreement_m,
         disagreement=_disagreement(design),
         tendencies=tendencies(configuration, known, trims if trims is not None else resting_trims(configuration)),
-        caveats=design.aero.neutral_point.caveats,
+        caveats=(*out_of_reason(configuration), *design.aero.neutral_point.caveats),
         thumb=_thumb(design),
         pack_key=None if configuration.battery is None else configuration.battery.key,
         pack_marks=_pack_marks(configuration, x_np, mac),
