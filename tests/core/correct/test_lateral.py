@@ -10,6 +10,7 @@ import pytest
 from jinba.core.airframe.parts import Drive
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.configuration import BallastStation, BallastStock, balance_of
+from jinba.core.controls.fitting import ControlRole
 from jinba.core.controls.stabiliser import Device, Stabiliser
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.balance import correct_balance
@@ -18,7 +19,7 @@ from jinba.core.correct.lateral import correct_lateral
 from jinba.core.correct.thrust import correct_thrust_line
 from jinba.core.correct.trims import needed_rest_rad, set_trims
 from jinba.core.diagnose.tendencies import ROLL_LIMIT_DEG_S
-from jinba.core.frames import Axis
+from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.mass.items import ItemKind
 from jinba.core.observe import predictions
 from jinba.core.observe.parameters import PARAMETERS, P
@@ -295,3 +296,21 @@ def test_a_controller_counts_the_sub_trim_as_no_click():
     flown = Trims(needed, trimmed(c).aileron_rad, trimmed(c).rudder_rad)
     _, actions = set_trims(c.with_control(held), knowing(), flown, ALL_SEEN)
     assert not any(a.kind is ActionKind.ELEVATOR for a in actions)
+
+
+@pytest.mark.parametrize(("word", "way"), [(-8.0, "nose right"), (8.0, "nose left")])
+def test_without_ailerons_a_wing_that_drops_is_carried_by_the_rudder_the_other_way(word, way):
+    """It rolls left hands off: right rudder, by what its dihedral makes of it; and no aileron is spoken of."""
+    c = with_margin(model("sailplane"), 0.10)
+    setup = c.control_setup
+    kept = tuple(f for f in setup.fittings if f.role in (ControlRole.ELEVATOR, ControlRole.RUDDER))
+    c = replace(c, controls=replace(setup, fittings=kept))
+    belief = replace(knowing(), bias={"roll_cruise": word, "roll_slow": word})
+    found = compose(c, belief, trimmed(c), ALL_SEEN)
+    (order,) = (a for a in found.actions if a.kind in (ActionKind.RUDDER, ActionKind.AILERON))
+    assert order.kind is ActionKind.RUDDER
+    rest = found.configuration.rudder.resting_rad - trimmed(c).rudder_rad
+    assert words_for(response_of_deflection(Axis.YAW, rest)).model == way
+    after = trimmed(c).moved(Axis.YAW, found.configuration.rudder.resting_rad)
+    level = predictions.roll_rate_cruise(belief.mean, Moment(design_of(c), after)) + word
+    assert abs(level) < abs(word)

@@ -88,14 +88,17 @@ def in_band(configuration: Configuration, belief: Belief, trims: Trims, axis: Ax
     return abs(slow) <= _BAND[Axis.ROLL]
 
 
-def needed_rest_rad(configuration: Configuration, belief: Belief, trims: Trims, axis: Axis) -> float:
+def needed_rest_rad(
+    configuration: Configuration, belief: Belief, trims: Trims, axis: Axis, *, carries: Axis | None = None
+) -> float:
     """Return where a surface must rest [rad] for hands-off flight at cruise, model bias included, others at ``trims``.
 
+    ``carries``: the axis that is levelled with it, None for its own; a model without ailerons is levelled with its rudder.
     Secant on the predicted rate, which is linear in the deflection but for the airspeed. Derived here.
     """
 
     def rate(angle: float) -> float:
-        return left_over(configuration, belief, trims.moved(axis, angle), axis)
+        return left_over(configuration, belief, trims.moved(axis, angle), carries or axis)
 
     # A secant needs no derivative, and the rate is all but straight in the deflection: two or three rounds.
     a, b = 0.0, 0.02
@@ -137,11 +140,20 @@ def trims_wanted(
     trims = flown
     # Yaw moves roll, and roll is set for the pitch trim it flies with: one after the other.
     for axis in _ORDER:
-        unseen = not (_OWN_CARDS[axis] & seen.cards) and not (axis is Axis.PITCH and altered)
-        if axis not in served or axis in leave or unseen or in_band(configuration, belief, trims, axis):
+        if axis not in served or axis in leave:
             continue
-        trims = trims.moved(axis, needed_rest_rad(configuration, belief, trims, axis))
+        carries = _carried(axis, served, seen)
+        unseen = not (_OWN_CARDS[carries] & seen.cards) and not (axis is Axis.PITCH and altered)
+        if unseen or in_band(configuration, belief, trims, carries):
+            continue
+        trims = trims.moved(axis, needed_rest_rad(configuration, belief, trims, axis, carries=carries))
     return trims
+
+
+def _carried(axis: Axis, served: frozenset[Axis], seen: Seen) -> Axis:
+    """Return the axis that one levels: its own; roll for the rudder of a model without ailerons whose roll was seen."""
+    by_rudder = axis is Axis.YAW and Axis.ROLL not in served and bool(_OWN_CARDS[Axis.ROLL] & seen.cards)
+    return Axis.ROLL if by_rudder else axis
 
 
 def set_trims(
