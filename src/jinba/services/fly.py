@@ -31,7 +31,7 @@ from jinba.services.setups import setup_of
 class Sortie:
     """A sortie with its cards and its log. ``seen``: the newest place in the model's log, for what is written next.
 
-    ``radio``: what stood in the radio when it began, for each card that trims an axis. ``against``: what would have stopped it,
+    ``radio``: what stood in the radio when it began, for each card that trims an axis. ``against``: by its code what would have stopped it,
     with the reason for which it is flown all the same.
     """
 
@@ -49,7 +49,7 @@ class Sortie:
     started_at: datetime
     seen: int
     radio: dict[str, str]
-    against: tuple[tuple[str, str], ...]
+    against: tuple[tuple[str, str, str], ...]
 
 
 def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
@@ -79,7 +79,7 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         started_at=min(begun, default=row.created_at),
         seen=Models(session).get(row.model_id).log_order,
         radio={} if release is None else _before_cards(session, sortie_id, setup, release),
-        against=tuple((o.words, o.reason) for o in sorties.overrides(sortie_id)),
+        against=tuple((o.code, o.words, o.reason) for o in sorties.overrides(sortie_id)),
     )
 
 

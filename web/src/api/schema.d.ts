@@ -1552,9 +1552,11 @@ export interface components {
         };
         /**
          * Against
-         * @description What would have stopped a sortie, and why it is flown all the same.
+         * @description What would have stopped a sortie, by its code and in words, and why it is flown all the same.
          */
         Against: {
+            /** Code */
+            code: string;
             /** Words */
             words: string;
             /** Reason */

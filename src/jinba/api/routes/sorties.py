@@ -63,7 +63,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         radio=sortie.radio,
         incident=cards[INCIDENT],
         phases={c: PHASE_OF.get(c, "height") for c in sortie.card_ids},
-        against=[Against(words=w, reason=r) for w, r in sortie.against],
+        against=[Against(code=c, words=w, reason=r) for c, w, r in sortie.against],
     )
 
 

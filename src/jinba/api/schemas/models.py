@@ -256,8 +256,9 @@ class LogLine(BaseModel):
 
 
 class Against(BaseModel):
-    """What would have stopped a sortie, and why it is flown all the same."""
+    """What would have stopped a sortie, by its code and in words, and why it is flown all the same."""
 
+    code: str
     words: str
     reason: str
 

@@ -16,6 +16,8 @@ interface Props {
   radio?: string | undefined;
   /** Whether something is in the air that can be aborted. */
   inTheAir: boolean;
+  /** It is logged after the landing: what was broken off is said, not done. */
+  fromMemory?: boolean;
   /** What of the model may have flown it: asked only where it is there, and not by a card that is about it. */
   flownWith?: FlownWith;
   /** It is not on the sortie's list: it is taken with a line of reason. */
@@ -59,6 +61,7 @@ export function CardConsole({
   onLeave,
   radio,
   inTheAir,
+  fromMemory = false,
   flownWith,
   unplanned = false,
 }: Props) {
@@ -237,7 +240,7 @@ export function CardConsole({
         {card.phase === "flight" && inTheAir ? (
           <div className="col-span-2">
             <HeldBar
-              words={`Hold to abort ${card.id}: fly the model first`}
+              words={fromMemory ? `Hold: ${card.id} was broken off` : `Hold to abort ${card.id}: fly the model first`}
               // What was tapped so far is evidence: it goes along.
               onHeld={() => void send("aborted")}
               disabled={busy}

@@ -68,7 +68,9 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
   );
   const contested = [...new Set(sortie.log.filter((l) => l.contested).map((l) => l.record.card_id))];
   const [chosen, setChosen] = useState<string | null>(null);
-  const [briefed, setBriefed] = useState(() => !sortie.alone || sortie.status !== "planned");
+  const [briefed, setBriefed] = useState(
+    () => !sortie.alone || sortie.status !== "planned" || sortie.against.some((a) => a.code === "unplanned"),
+  );
   const [toast, setToast] = useState<Toast | null>(null);
   const [broken, setBroken] = useState<string | null>(null);
   const [aloud, setAloud] = useState(false);
@@ -167,6 +169,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           onLeave={chosen ? () => setChosen(null) : null}
           radio={sortie.radio[card.id]}
           inTheAir
+          fromMemory={sortie.alone}
           flownWith={flownWith(model.setup)}
           unplanned={sortie.others.some((c) => c.id === card.id)}
         />
