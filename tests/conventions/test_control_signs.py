@@ -228,7 +228,7 @@ def wanting(monkeypatch):
     """Return a rework of a model whose flights want every surface so many clicks off where its linkage holds it."""
 
     def rework(c: Configuration, clicks: dict[Axis, float]):
-        def wanted(configuration, belief, flown, axis):
+        def wanted(configuration, belief, flown, axis, **_):
             control = configuration.control(axis)
             return control.mechanical_rad + clicks.get(axis, 0.0) * control.rad_per_click
 

@@ -91,5 +91,7 @@ def _criteria(known: History) -> tuple[Criterion, ...]:
         flown=known.seen.cards,
         open_actions=0 if known.open_work is None else known.open_work.open,
         went_wrong=tuple(wrong),
-        contradictions=contradictions(known.seen, known.belief, prior_of(design_of(known.setup))),
+        contradictions=contradictions(
+            known.seen, known.belief, prior_of(design_of(known.setup)), stall_mps=design_of(known.setup).stall_speed_mps
+        ),
     )

@@ -41,6 +41,16 @@ def clicks(way: Response) -> CardRecord:
     return record("F13", Reading("clicks_fast", number=4, direction=way), word, alone=True)
 
 
+def stall(speed: float) -> CardRecord:
+    return record(
+        "F8",
+        Reading("wing", choice="none"),
+        Reading("sharpness", choice=CARDS["F8"].capture("sharpness").options[0].key),
+        Reading("height_lost", number=5.0),
+        Reading("entry_speed", number=speed),
+    )
+
+
 PUSH = record("F14", Reading("stick_held", number=0.4, direction=Response.NOSE_DOWN), alone=True)
 
 
@@ -118,3 +128,57 @@ def test_flights_that_contradict_the_bench_ask_for_the_balance_to_be_read_again(
     assert [s.code for s in found] == (["bench"] if way else [])
     assert not way or f"more {way}" in found[0].words
     assert not way or "Read the balance again" in found[0].words
+
+
+@pytest.mark.parametrize(
+    ("made", "codes"),
+    [
+        (
+            record(
+                "F2",
+                Reading("pitch_clicks", number=0),
+                Reading("left_over", choice="holds"),
+                Reading("time_to_20_deg", number=1.0),
+                alone=True,
+            ),
+            ["word_and_time"],
+        ),
+        (
+            record(
+                "F2",
+                Reading("pitch_clicks", number=0),
+                Reading("left_over", choice="holds"),
+                Reading("time_to_20_deg", number=9.0),
+                alone=True,
+            ),
+            [],
+        ),
+        (
+            record(
+                "F2",
+                Reading("pitch_clicks", number=0),
+                Reading("left_over", choice="rises"),
+                Reading("time_to_20_deg", number=1.0),
+                alone=True,
+            ),
+            [],
+        ),
+        (
+            record(
+                "F2",
+                Reading("pitch_clicks", number=100, direction=Response.NOSE_UP),
+                Reading("left_over", choice="holds"),
+                alone=True,
+            ),
+            ["many_clicks"],
+        ),
+        (stall(80.0), ["stall_speed"]),
+        (stall(9.0), []),
+    ],
+)
+def test_a_card_that_contradicts_itself_or_all_reason_is_asked_again(made, codes):
+    """Found by review: "holds" with twenty degrees in a second, a hundred clicks, a stall at 80 m/s: all were believed."""
+    seen = seen_in((LoggedSortie(C, (made,)),), C)
+    found = contradictions(seen, PRIOR, PRIOR, stall_mps=design_of(C).stall_speed_mps)
+    assert [s.code for s in found] == codes
+    assert all(made.card_id in s.about for s in found)

@@ -89,7 +89,9 @@ def compose(
         difference=changed,
         wanted_margin=balance.wanted_margin,
         shortfall_m=balance.shortfall_m,
-        contradictions=contradictions(seen, belief, prior_of(design_of(configuration))),
+        contradictions=contradictions(
+            seen, belief, prior_of(design_of(configuration)), stall_mps=design_of(configuration).stall_speed_mps
+        ),
     )
 
 

@@ -7,6 +7,7 @@ from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.update import Belief
 from jinba.core.observe.parameters import P
 from jinba.core.said import Said, finding
+from jinba.core.spoken import a_speed
 
 BENCH_SIGMAS = 2.5
 """From so many sigmas of the bench on, the flights and the bench are said to contradict each other: common practice, no source."""
@@ -14,13 +15,14 @@ BENCH_SIGMAS = 2.5
 _LEFT, _RIGHT = ("left", "left_fast"), ("right", "right_fast")
 
 
-def contradictions(seen: Seen, belief: Belief, prior: Belief) -> tuple[Said, ...]:
+def contradictions(seen: Seen, belief: Belief, prior: Belief, *, stall_mps: float | None = None) -> tuple[Said, ...]:
     """Return what cannot both be true: which two, what each would mean, and how to tell.
 
-    ``belief`` of the present setup after all flights, ``prior`` the bench's own. Derived here (docs/methods/estimator.md).
+    ``belief`` of the present setup after all flights, ``prior`` the bench's own; ``stall_mps``: its computed stall speed [m/s],
+    None not to hold a read one against it. Derived here (docs/methods/estimator.md).
     """
-    found = [*_balance(seen), *(said for r in seen.records for said in _in_itself(r)), *_bench(belief, prior)]
-    return tuple(found)
+    alone = [said for r in seen.records for said in (*_in_itself(r), *_word_and_time(r), *_out_of_reason(r, stall_mps))]
+    return (*_balance(seen), *alone, *_bench(belief, prior))
 
 
 def _balance(seen: Seen) -> list[Said]:
@@ -50,6 +52,51 @@ def _in_itself(record: CardRecord) -> list[Said]:
         )
         return [finding("left_and_right", words, record.card_id)]
     return []
+
+
+_SOON_S = 3.0
+"""A nose that goes through twenty degrees in less than this does not hold: common practice, no source."""
+
+_MOST_CLICKS = 30.0
+"""More clicks than this in one card are no trim but a slip, or a fault: common practice, no source."""
+
+_STALL_TIMES = (0.5, 2.0)
+"""Stall speeds read in the air lie between these times the computed one: common practice, no source."""
+
+
+def _word_and_time(record: CardRecord) -> list[Said]:
+    word, time = record.reading("left_over"), record.reading("time_to_20_deg")
+    if record.card_id != "F2" or word is None or time is None or time.none or not time.number:
+        return []
+    if word.choice != "holds" or time.number >= _SOON_S:
+        return []
+    words = (
+        f"F2 says that the nose holds, and that it went through twenty degrees in {time.number:.1f} s. It cannot do both: correct "
+        "the one that was tapped wrong, or fly F2 again."
+    )
+    return [finding("word_and_time", words, "F2")]
+
+
+def _out_of_reason(record: CardRecord, stall_mps: float | None) -> list[Said]:
+    found = [
+        finding(
+            "many_clicks",
+            f"{record.card_id} says {r.number:.0f} clicks: has a digit slipped? If it is so, land and look: no linkage is set that far off.",
+            record.card_id,
+        )
+        for r in record.readings
+        if "clicks" in r.key and r.number is not None and r.number > _MOST_CLICKS
+    ]
+    read = record.reading("entry_speed")
+    if read is not None and read.number is not None and stall_mps is not None:
+        low, high = (times * stall_mps for times in _STALL_TIMES)
+        if not low <= read.number <= high:
+            words = (
+                f"{record.card_id} says that it stalls at {a_speed(read.number, 1)}, computed {a_speed(stall_mps, 1)}: has a digit or "
+                "a unit slipped? Correct it in the log."
+            )
+            found.append(finding("stall_speed", words, record.card_id))
+    return found
 
 
 def _bench(belief: Belief, prior: Belief) -> list[Said]:
