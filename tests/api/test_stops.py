@@ -65,6 +65,22 @@ def test_a_reason_lets_one_sortie_go_and_stays_with_it(client):
     assert ok(client.get(f"{V1}/sorties/{again['id']}"))["against"] == [against]
 
 
+def test_what_stops_it_is_said_on_today_too_while_it_speaks_of_the_rework(client):
+    """Found by looking: the plan said "do not fly it like this", Today only "what to change is computed"."""
+    model = create(client, "Both pages")
+    tail_heavy(client, model)
+    close_gates(client, model["id"])
+    sortie = new_id()
+    cards = plan_of(client, model["id"])["programme"]["flight"]
+    body = {"id": sortie, "card_ids": cards, "reasons": {"balance": WHY}}
+    ok(client.post(f"{V1}/models/{model['id']}/sorties", json=body), 201)
+    ok(client.post(f"{V1}/sorties/{sortie}/land"))
+    today = ok(client.get(f"{V1}/models/{model['id']}"))["today"]
+    assert today["station"] in ("rework", "debrief")
+    said = [s["words"] for s in today["stops"]]
+    assert [s["words"] for s in plan_of(client, model["id"])["stops"] if s["code"] == "balance"] == said
+
+
 def test_putting_the_pack_back_takes_the_stop_away(client):
     model = create(client, "Back again")
     tail_heavy(client, model)

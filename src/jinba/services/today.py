@@ -19,6 +19,7 @@ from jinba.core.spoken import a_length
 from jinba.core.walks import Told, differences
 from jinba.services.plan import next_programme, stops
 
+_WITH_STOPS = ("debrief", "rework", "plan")
 STATIONS = ("bench", "plan", "fly", "debrief", "rework")
 
 
@@ -32,7 +33,10 @@ class Callout:
 
 @dataclass(frozen=True, slots=True)
 class Today:
-    """The station of the loop, the sentence, the button's words and where it leads, callouts, counts per station."""
+    """The station of the loop, the sentence, the button's words and where it leads, callouts, counts per station.
+
+    ``stops``: what stops the next sortie as the model stands, where the sentence speaks of something else.
+    """
 
     station: str
     sentence: str
@@ -41,6 +45,7 @@ class Today:
     callouts: tuple[Callout, ...]
     counts: dict[str, int]
     worst: Tendency | None
+    stops: tuple[Said, ...] = ()
 
 
 def today(known: History) -> Today:
@@ -52,7 +57,9 @@ def today(known: History) -> Today:
     worst = None if known.last_flight is None else worst_tendency(known.last_flight.after)
     stopped = stops(known, minutes=0.0, safe_minutes=0.0, verdict=verdict, card_ids=plan.flight)
     station, sentence, button, target = _next(known, worst, len(plan.gates), plan.sortie_number, stopped)
-    return Today(station, sentence, button, target, _callouts(known, worst), counts, worst)
+    elsewhere = (s for s in stopped if s.words not in sentence and s.code != "work_order")
+    said = tuple(elsewhere) if station in _WITH_STOPS else ()
+    return Today(station, sentence, button, target, _callouts(known, worst), counts, worst, said)
 
 
 def _next(

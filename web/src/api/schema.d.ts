@@ -5341,6 +5341,8 @@ export interface components {
         /**
          * Today
          * @description The station of the loop, the sentence, the button's words and where it leads, callouts, counts per station.
+         *
+         *     ``stops``: what stops the next sortie as the model stands, where the sentence speaks of something else.
          */
         Today: {
             /** Station */
@@ -5358,6 +5360,11 @@ export interface components {
                 [key: string]: number;
             };
             worst: components["schemas"]["Tendency"] | null;
+            /**
+             * Stops
+             * @default []
+             */
+            stops: components["schemas"]["Said"][];
         };
         /**
          * TransferAnswer

@@ -56,7 +56,9 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
   const atTheConsole = place === "fly" || place === "happened";
   // Another place begins at its top, wherever one had scrolled to before.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the path is what it waits for
-  useEffect(() => window.scrollTo({ top: 0 }), [location.pathname]);
+  useEffect(() => {
+    window.scrollTo({ top: 0 });
+  }, [location.pathname]);
   useKeys(model, () => setKeysOpen((o) => !o));
   return (
     <div className="mx-auto flex min-h-dvh max-w-[1440px] flex-col">

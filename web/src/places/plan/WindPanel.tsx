@@ -66,13 +66,13 @@ export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limit
         {headline(busy, verdict, read)}
       </p>
       {error ? <ProblemNote error={error} /> : null}
-      {verdict && verdict.reasons.length > 0 ? (
-        <ul className="mb-2 list-disc pl-5 text-sm">
-          {verdict.reasons.map((r) => (
+      <ul className="mb-2 list-disc pl-5 text-sm">
+        {(verdict?.reasons ?? [])
+          .filter((r) => !verdict?.headline.includes(r))
+          .map((r) => (
             <li key={r}>{r}</li>
           ))}
-        </ul>
-      ) : null}
+      </ul>
       {entered && verdict ? (
         <Strip wind={entered} cross={verdict.components.crosswind_mps} limit={limits?.crosswind_mps ?? 4} />
       ) : null}

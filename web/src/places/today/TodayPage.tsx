@@ -27,6 +27,16 @@ export default function TodayPage() {
           >
             {today.button}
           </Link>
+          {today.stops.length > 0 ? (
+            <div className="sheet border-l-4 border-l-accent p-2" data-testid="today-stops">
+              <p className="font-bold text-accent">As it is now, do not fly it</p>
+              <ul>
+                {today.stops.map((s) => (
+                  <li key={s.words}>{s.words}</li>
+                ))}
+              </ul>
+            </div>
+          ) : null}
           {model.story ? <p className="text-secondary">{model.story}</p> : null}
         </section>
       </div>
