@@ -74,7 +74,9 @@ def _flare_margin(design: Design, *, sigmas: float) -> float:
     lift = design.aero.cl_max / TOUCHDOWN_OVER_STALL**2
     control = design.aero.pitch_control * (1.0 - sigmas * _CONTROL_SIGMA)
     moment = design.aero.cm_zero - sigmas * _CM_ZERO_SIGMA
-    authority = USABLE_THROW * design.elevator_throw_rad * control
+    usable = USABLE_THROW * design.elevator_throw_rad
+    # Beyond its stall a foreplane lifts no more, whatever its flap does.
+    authority = min(usable, design.aero.foreplane_limit_rad) * control
     return (moment + authority) / (lift * FLARE_LOAD_FACTOR)
 
 

@@ -13,6 +13,7 @@ from jinba.core.spoken import a_length
 _BEST_READING_M = 0.001
 _MORE_THROW = 1.25
 _LARGEST_THROW_RAD = 0.61
+_WORTH_SAYING_MM = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +61,9 @@ def _more_throw(design: Design, maiden: MaidenPoint) -> Remedy | None:
         return None
     after = maiden_point(replace(design, elevator_throw_rad=throw))
     gained = (maiden.forward_limit_m - after.forward_limit_m) * 1000
+    if gained < _WORTH_SAYING_MM:
+        # A foreplane that stalls in the flare lifts no more with more throw.
+        return None
     control = control_name(Axis.PITCH, pitch_control_of(c.airframe))
     share = throw / design.elevator_throw_rad - 1.0
     words = f"{share:.0%} more throw of the {control}, linkage and servo allowing: the forward limit moves {a_length(gained / 1000)} forward."

@@ -42,6 +42,7 @@ class AeroModel:
     ``cl_q``, ``cm_q`` per q c/2V about the neutral point; ``cl_p`` per p b/2V; ``cl_aileron`` per rad (each side);
     ``cl_twist`` per rad of right-tip wash-out; ``measured_twist_rad`` the right-tip wash-out, left tip the other way, that
     rolls like the left-right difference as measured; ``cl_beta`` [1/rad]; ``cn_beta``, ``cn_rudder`` [1/rad];
+    ``foreplane_limit_rad``: pitch control in the flare from which a foreplane stalls instead of lifting more, infinite without one [rad];
     ``cl_max`` [-]; ``cd_zero``, ``induced_factor`` of the drag polar CD = cd_zero + induced_factor CL^2.
     """
 
@@ -64,6 +65,7 @@ class AeroModel:
     cl_max: float
     cd_zero: float
     induced_factor: float
+    foreplane_limit_rad: float = math.inf
 
 
 @lru_cache(maxsize=256)
@@ -124,7 +126,33 @@ def aero_model(airframe: Airframe) -> AeroModel:
         cd_zero=_zero_lift_drag(airframe, p),
         # The lattice's own induced drag is not used: on so few panels it is the least certain of its numbers.
         induced_factor=1.0 / (math.pi * p.aspect_ratio * OSWALD_EFFICIENCY),
+        foreplane_limit_rad=_foreplane_limit_rad(airframe, loads, p, cl_max, tau),
     )
+
+
+FLARE_OVER_STALL = 1.1
+"""Speed at touchdown over the stall speed: common practice, no source."""
+
+_FLAP_GAIN = 0.25
+"""What a plain flap adds to the highest lift of a section at model Reynolds numbers (handbook order, from memory)."""
+
+
+def _foreplane_limit_rad(airframe: Airframe, loads: LatticeLoads, p: Planform, cl_max: float, tau: float) -> float:
+    """Return how far a foreplane's flap may go down in the flare before the foreplane stalls. [rad]
+
+    (L_max + 0.25 S_f - L_f(alpha))/(tau dL_f/d(delta)), alpha that of the model's lift at touchdown. An all-moving foreplane gains
+    nothing by a flap. Derived here (docs/methods/maiden-balance.md).
+    """
+    surface = airframe.pitch_surface
+    if surface is None or pitch_control_of(airframe) is not PitchControl.FOREPLANE:
+        return math.inf
+    i, own = airframe.surfaces.index(surface), planform_of(surface)
+    lift = cl_max / FLARE_OVER_STALL**2 * p.area_m2
+    alpha = (lift - sum(x.lift_m2 for x in loads.base)) / sum(x.lift_m2 for x in loads.alpha)
+    gain = 0.0 if surface.hinge_fraction == 0.0 else _FLAP_GAIN
+    highest = (wing_cl_max(section_of(surface), taper=own.taper) + gain) * own.area_m2
+    now = loads.base[i].lift_m2 + alpha * loads.alpha[i].lift_m2
+    return max(0.0, (highest - now) / (tau * loads.elevator[i].lift_m2))
 
 
 def _cl_max(airframe: Airframe, loads: LatticeLoads, p: Planform) -> float:
