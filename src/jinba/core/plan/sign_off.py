@@ -59,7 +59,7 @@ def criteria(
         )
     )
     found += [Criterion("wrong", False, w) for w in went_wrong] or [
-        Criterion("wrong", True, "Nothing broke, nothing is open")
+        Criterion("wrong", True, "Nothing broke, nothing was broken off")
     ]
     found += [Criterion("contradiction", False, c.words) for c in contradictions]
     found.append(_trims(setup))
