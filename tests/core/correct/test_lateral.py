@@ -314,3 +314,18 @@ def test_without_ailerons_a_wing_that_drops_is_carried_by_the_rudder_the_other_w
     after = trimmed(c).moved(Axis.YAW, found.configuration.rudder.resting_rad)
     level = predictions.roll_rate_cruise(belief.mean, Moment(design_of(c), after)) + word
     assert abs(level) < abs(word)
+
+
+@pytest.mark.parametrize("key", ["low_wing", "flying_wing"])
+@pytest.mark.parametrize("way", [1.0, -1.0])
+def test_what_flew_with_absurd_trim_is_reworked_within_reach_and_never_crashes(key, way):
+    """Found by the closed loop: an elevator flown at 35 degrees went to its clevis as it was, beyond what a setup may say."""
+    c = with_margin(model(key), 0.09)
+    neutral = way * 0.34
+    c = c.with_control(replace(c.elevator, mechanical_rad=neutral))
+    flown = trimmed(c).moved(Axis.PITCH, neutral + way * 0.28)
+    for seen in (ALL_SEEN, replace(ALL_SEEN, cards=frozenset())):
+        found = compose(c, replace(knowing(), bias={"pitch_left_over": -way * 80.0}), flown, seen)
+        assert abs(found.configuration.elevator.resting_rad) <= 0.36
+    found = compose(c, knowing(), flown, ALL_SEEN, Choices(leave=(Axis.PITCH,)))
+    assert not [a for a in found.actions if a.kind in (ActionKind.ELEVATOR, ActionKind.ELEVON)]

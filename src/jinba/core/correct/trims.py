@@ -110,8 +110,15 @@ def needed_rest_rad(
         fa, fb = fb, rate(b)
         if abs(fb) < 1e-6 or fb == fa:
             break
-    # Twenty degrees: beyond it no surface works as computed, and something else is wrong with the model.
-    return max(-0.35, min(0.35, b))
+    return _within_reach(b)
+
+
+_REACH_RAD = 0.35
+"""Twenty degrees: beyond it no surface works as computed, and something else is wrong with the model. Common practice, no source."""
+
+
+def _within_reach(rest_rad: float) -> float:
+    return max(-_REACH_RAD, min(_REACH_RAD, rest_rad))
 
 
 def clicks_to_leave(configuration: Configuration) -> int:
@@ -184,7 +191,8 @@ def set_trims(
         control, action = _in_radio(after, axis, rests.of(axis), flown.of(axis))
         after = after.with_control(control)
         actions += [] if action is None else [action]
-    wanted = {a: rests.of(a) for a in to_clevis}
+    # Trimmed in the air it may have flown further off than any clevis should hold it.
+    wanted = {a: _within_reach(rests.of(a)) for a in to_clevis}
     if wanted:
         held = {a: held_now(configuration.control(a), rest_rad=flown.of(a)) for a in wanted}
         after, found = reset(after, held, wanted, Way.CLEVIS, axes=tuple(wanted))
