@@ -79,9 +79,11 @@ def test_a_flight_that_nobody_planned_is_logged_with_what_stood_against_it(clien
     for why in ("", "oh"):
         refused = client.post(url, json={"id": new_id(), "card_ids": ["F1", "F8"], "flown": why})
         assert refused.status_code == 409
+    read(client, model, STORM)
     body = {"id": new_id(), "card_ids": ["F8", "F1"], "flown": "flown before I opened the laptop"}
     ok(client.post(url, json=body), 201)
     sortie = ok(client.get(f"{V1}/sorties/{body['id']}"))
+    assert sortie["wind"] is None, "what blows now is not what it flew in"
     assert sortie["alone"]
     (against,) = sortie["against"]
     assert "Flown without a plan. Open gates: B1" in against["words"]

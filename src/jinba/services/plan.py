@@ -220,7 +220,8 @@ def plan_sortie(
         return existing
     _refuse_read_only(model)
     known = history(session, model_id)
-    blows = wind or wind_now(known)
+    # The wind that is read now is not the one of a flight that is over.
+    blows = wind if flown else wind or wind_now(known)
     against = _unplanned(known, card_ids, flown) if flown else _against(known, card_ids, blows, reasons or {})
     row = SortieRow(
         id=sortie_id,

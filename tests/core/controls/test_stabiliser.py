@@ -238,6 +238,12 @@ def test_a_blank_height_moves_no_level_reference_and_says_what_is_missing():
     assert held is not None
     assert held.cards == ("F23",)
     assert correct_level(c, flown_level("holds", None, both=False)) == (c, None, None)
+    _, action, held = correct_level(c, flown_level("climbs", 299.0, both=False))
+    assert (action, held is not None) == (None, True), "299 m in 20 s is no cruise: it moves nothing and fails no page"
+    far = replace(c, controls=replace(c.control_setup, stabiliser=Stabiliser(level_board_rad=math.radians(19.5))))
+    after, action, _ = correct_level(far, flown_level("sinks", 40.0, both=True))
+    assert action is not None
+    assert math.degrees(after.control_setup.stabiliser.level_rad) == pytest.approx(20.0)
 
 
 def midpoint(card: str, mm: float, way: str | None, stored: str = "yes") -> CardRecord:

@@ -8,6 +8,7 @@ from dataclasses import replace
 import pytest
 
 from jinba.core.airframe.parts import Drive
+from jinba.core.airframe.planform import chord_at
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.configuration import BallastStation, BallastStock, balance_of
 from jinba.core.controls.fitting import ControlRole
@@ -329,3 +330,19 @@ def test_what_flew_with_absurd_trim_is_reworked_within_reach_and_never_crashes(k
         assert abs(found.configuration.elevator.resting_rad) <= 0.36
     found = compose(c, knowing(), flown, ALL_SEEN, Choices(leave=(Axis.PITCH,)))
     assert not [a for a in found.actions if a.kind in (ActionKind.ELEVATOR, ActionKind.ELEVON)]
+
+
+@pytest.mark.parametrize("key", ["low_wing", "flying_wing"])
+def test_ballast_in_a_tip_lies_within_its_chord_and_its_pull_fore_and_aft_is_counted(key):
+    """On a swept wing the tip lies behind the balance: m x + m_b x_b over both; a tip that nobody named is as far forward as it goes."""
+    c = with_margin(model(key), 0.11)
+    after = compose(
+        c, knowing(LATERAL_CG=0.008), trimmed(c), ALL_SEEN, Choices(battery_m=0.0, use_ballast=False)
+    ).configuration
+    added = next(i for i in after.items if i.key.startswith("tip-"))
+    before, wing = balance_of(c), c.airframe.wing
+    leading, chord = chord_at(wing, abs(added.y_m))
+    assert leading - 1e-9 <= added.x_m <= leading + chord + 1e-9
+    assert added.x_m == pytest.approx(before.x_m) or added.x_m > before.x_m
+    moved = (before.mass.mass_kg * before.x_m + added.mass_kg * added.x_m) / (before.mass.mass_kg + added.mass_kg)
+    assert balance_of(after).x_m == pytest.approx(moved, abs=1e-6)

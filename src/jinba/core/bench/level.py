@@ -5,6 +5,7 @@ from __future__ import annotations
 from jinba.core.bench.adequacy import cruise_lift
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.controls.stabiliser import LevelCorrection, level_correction
+from jinba.core.errors import OutOfRangeError
 from jinba.core.observe.situation import Design
 
 _PROPELLER_FALL = 1.0
@@ -27,7 +28,7 @@ def level_for(design: Design, *, height_m: float, seconds: float) -> LevelCorrec
 
 
 def level_from_record(design: Design, record: CardRecord) -> LevelCorrection | None:
-    """Return the correction that a logged self-levelling card (F23) asks for, None when it says no height over time."""
+    """Return the correction that a logged self-levelling card (F23) asks for, None when it says no height over time to go by."""
     path, height, seconds = (record.reading(k) for k in ("path", "height", "seconds"))
     if record.card_id != "F23" or record.outcome is not Outcome.DONE or path is None or seconds is None:
         return None
@@ -39,4 +40,8 @@ def level_from_record(design: Design, record: CardRecord) -> LevelCorrection | N
     # A climb without a height is no number: read as none it would say "leave it".
     if gained is None or (gained == 0.0 and _SIGN[path.choice]):
         return None
-    return level_for(design, height_m=_SIGN[path.choice] * gained, seconds=seconds.number)
+    try:
+        return level_for(design, height_m=_SIGN[path.choice] * gained, seconds=seconds.number)
+    except OutOfRangeError:
+        # A height that no cruise gains in that time was logged wrong: it moves nothing, and no page fails for it.
+        return None

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from jinba.core.airframe.planform import chord_at
 from jinba.core.bench.arrange import stock_of
-from jinba.core.configuration import BallastStation, Configuration
+from jinba.core.configuration import BallastStation, Configuration, with_carried_jig
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.causes import NOT_SEPARATED
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.tendencies import ROLL_LIMIT_DEG_S
 from jinba.core.diagnose.update import Belief
-from jinba.core.frames import left_or_right
+from jinba.core.frames import left_or_right, station_words
 from jinba.core.mass.ballast import tip_ballast_kg
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe import predictions
@@ -82,19 +83,26 @@ def correct_lateral(
         ActionKind.TIP_BALLAST,
         round(mass * 1000.0, 1),
         "g",
-        f"{a_mass(mass, 0 if mass >= 0.01 else 1)} at the {place.name}, {a_length(abs(place.y_m))} from the centre line: half of what the flights ask for.",
+        f"{a_mass(mass, 0 if mass >= 0.01 else 1)} at the {place.name}, {a_length(abs(place.y_m))} from the centre line, {station_words(place.x_m, configuration.datum)}: half of what the flights ask for.",
         f"The {left_or_right(offset)} wing is heavy: it grows heavier as the model slows, a twist would fade. The other half after F7.",
         "Hung on nose and tail, the wings stay level.",
         thumb="Rule of thumb: ballast at the light tip until slow flight stays level, then about one click of aileron.",
     )
-    return replace(configuration, items=(*configuration.items, item)), action, None
+    after = with_carried_jig(configuration, replace(configuration, items=(*configuration.items, item)))
+    return after, action, None
 
 
 def _place(configuration: Configuration, side: str) -> BallastStation | None:
     """Return the outermost place for ballast in a wing, of those the model has; None without one."""
     sign = 1.0 if side == "right" else -1.0
     there = [s for s in stock_of(configuration).stations if s.y_m * sign > _OFF_CENTRE_M]
-    return max(there, key=lambda s: abs(s.y_m), default=None)
+    place = max(there, key=lambda s: abs(s.y_m), default=None)
+    if place is None or (configuration.ballast is not None and configuration.ballast.stations):
+        return place
+    # A tip that nobody has named: as near to the balance station as its chord reaches, so that it moves little fore and aft.
+    leading, chord = chord_at(configuration.airframe.wing, min(abs(place.y_m), configuration.airframe.wing.half_span_m))
+    x = max(leading, min(leading + chord, design_of(configuration).balance.x_m))
+    return replace(place, x_m=x)
 
 
 def _half(whole_kg: float, pieces_kg: tuple[float, ...]) -> float:

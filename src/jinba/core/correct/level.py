@@ -16,6 +16,9 @@ _CARD = "F23"
 _MOST_DEG = 2.0
 """Largest step from one timing: common practice, no source. Timed on both headings, the wind is out of it."""
 
+_FURTHEST_DEG = 20.0
+"""No wing flies level at more: common practice, no source."""
+
 _STEP_DEG = 0.5
 """A level reference is set in half degrees: common practice, no source."""
 
@@ -32,7 +35,7 @@ def correct_level(configuration: Configuration, seen: Seen) -> tuple[Configurati
         return configuration, None, None
     found = level_from_record(design_of(configuration), record)
     if found is None:
-        words = "The level reference stays: F23 says which way it went, not how far in what time."
+        words = "The level reference stays: F23 gives no height over time to go by."
         return (
             configuration,
             None,
@@ -40,12 +43,15 @@ def correct_level(configuration: Configuration, seen: Seen) -> tuple[Configurati
         )
     most = math.inf if _both_headings(record) else _MOST_DEG
     wanted = math.degrees(found.change_rad)
-    step = round(max(-most, min(most, wanted)) / _STEP_DEG) * _STEP_DEG
+    place = "mode" if abs(stabiliser.level_mode_rad) > 1e-6 else "board"
+    now = math.degrees(stabiliser.level_mode_rad if place == "mode" else stabiliser.level_board_rad)
+    # A reference further off than that is a controller mounted askew: nothing is turned beyond it.
+    aim = max(-_FURTHEST_DEG, min(_FURTHEST_DEG, now + max(-most, min(most, wanted))))
+    step = round((aim - now) / _STEP_DEG) * _STEP_DEG
     if step == 0.0:
         return configuration, None, None
-    place = "mode" if abs(stabiliser.level_mode_rad) > 1e-6 else "board"
-    name = f"level_{place}_rad"
-    moved = replace(stabiliser, **{name: getattr(stabiliser, name) + math.radians(step)})
+    told = math.radians(now + step)
+    moved = replace(stabiliser, level_mode_rad=told) if place == "mode" else replace(stabiliser, level_board_rad=told)
     after = replace(configuration, controls=replace(configuration.control_setup, stabiliser=moved))
     way = "raise" if step > 0 else "lower"
     total = math.degrees(moved.level_rad)

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from jinba.core.bench.arrange import arrangements
 from jinba.core.bench.maiden import maiden_point
 from jinba.core.bench.remedies import remedies
-from jinba.core.cards.stale import difference
+from jinba.core.cards.stale import STALE, difference
 from jinba.core.configuration import Configuration, balance_of
 from jinba.core.correct.compose import Correction, as_flown
+from jinba.core.declare import Change
 from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import Belief
 from jinba.core.errors import JinbaError
@@ -43,7 +44,7 @@ class WayThere:
 
 
 def ways(configuration: Configuration, belief: Belief, flown: Trims, correction: Correction) -> tuple[WayThere, ...]:
-    """Return two to four ways, the composed one first and leaving it last. ``flown``: where the surfaces rest. [rad]
+    """Return up to four ways, the composed one first where something is to be done, leaving it always and last. ``flown``: where the surfaces rest. [rad]
 
     Every way is judged by the same belief; the others than the composed one keep the trims it flew with. Derived here
     (docs/methods/corrections.md).
@@ -94,7 +95,20 @@ def _throw(here: Configuration, belief: Belief, flown: Trims) -> list[WayThere]:
     if more is None:
         return []
     way = _way("throw", more.name, (more.words,), here, here, belief, flown)
-    return [WayThere(way.key, way.name, way.steps, way.predicted, way.mass_kg, 0.0, 1.0, ("F14", "F29"), "", None)]
+    return [
+        WayThere(
+            way.key,
+            way.name,
+            way.steps,
+            way.predicted,
+            way.mass_kg,
+            0.0,
+            1.0,
+            tuple(sorted(STALE[Change.THROWS])),
+            "",
+            None,
+        )
+    ]
 
 
 def _way(

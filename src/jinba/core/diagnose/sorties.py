@@ -9,6 +9,7 @@ import numpy as np
 from jinba.core.cards.incident import as_new_since
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
+from jinba.core.controls.stabiliser import trims_forbidden
 from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.observe import predictions
@@ -80,6 +81,8 @@ def expected_clicks(configuration: Configuration, rests: Trims, rate_deg_s: floa
 
     ``rests``: where the surfaces rest [rad]. One click's effect by the closed form; derived here (docs/methods/corrections.md).
     """
+    if trims_forbidden(configuration.control_setup.stabiliser):
+        return ""
     design, unknown = design_of(configuration), np.zeros(len(P))
     click = configuration.elevator.rad_per_click
     clicked = rests.moved(Axis.PITCH, rests.elevator_rad + click)

@@ -22,12 +22,12 @@ const ROWS = [
   ["strip_heading_rad", "Take-off heading", "angle", "compass, degrees"],
 ] as const;
 
-/** A wind of which every part was entered; a gust below the mean is the mean. Null while something is missing. */
+/** A wind of which every part was entered, as it was entered. Null while something is missing. */
 export function whole(wind: Partial<WindEntry>): WindEntry | null {
   const { speed_mps, gust_mps, from_rad, strip_heading_rad } = wind;
   if (speed_mps === undefined || gust_mps === undefined || from_rad === undefined || strip_heading_rad === undefined)
     return null;
-  return { speed_mps, gust_mps: Math.max(gust_mps, speed_mps), from_rad, strip_heading_rad };
+  return { speed_mps, gust_mps, from_rad, strip_heading_rad };
 }
 
 /** How long ago something was read, in words. */
@@ -48,6 +48,8 @@ export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limit
   );
   const wind = { ...known, ...draft };
   const entered = whole(wind);
+  // What was said of the reading before does not hold for one that was refused.
+  const said = error ? null : verdict;
   const put = (part: Partial<WindEntry>) => {
     const next = { ...wind, ...part };
     setDraft(next);
@@ -60,21 +62,21 @@ export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limit
         Wind on the strip {read ? <span className="text-base font-normal">read {ago(read.at, Date.now())}</span> : null}
       </h2>
       <p
-        className={`sheet mb-2 border-l-4 p-2 text-lg font-semibold ${verdict?.verdict === "no_go" ? "border-l-accent text-accent" : "border-l-base-content"}`}
+        className={`sheet mb-2 border-l-4 p-2 text-lg font-semibold ${said?.verdict === "no_go" ? "border-l-accent text-accent" : "border-l-base-content"}`}
         role="status"
       >
-        {headline(busy, verdict, read)}
+        {headline(busy, Boolean(error), said, read)}
       </p>
       {error ? <ProblemNote error={error} /> : null}
       <ul className="mb-2 list-disc pl-5 text-sm">
-        {(verdict?.reasons ?? [])
-          .filter((r) => !verdict?.headline.includes(r))
+        {(said?.reasons ?? [])
+          .filter((r) => !said?.headline.includes(r))
           .map((r) => (
             <li key={r}>{r}</li>
           ))}
       </ul>
-      {entered && verdict ? (
-        <Strip wind={entered} cross={verdict.components.crosswind_mps} limit={limits?.crosswind_mps ?? 4} />
+      {entered && said ? (
+        <Strip wind={entered} cross={said.components.crosswind_mps} limit={limits?.crosswind_mps ?? 4} />
       ) : null}
       {ROWS.map(([key, label, quantity, hint]) => (
         <QuantityField
@@ -86,7 +88,7 @@ export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limit
           onCommit={(v) => put({ [key]: v })}
         />
       ))}
-      {entered && verdict ? (
+      {entered && said ? (
         <button type="button" className="btn btn-sm mt-1" disabled={busy} onClick={() => onRead(entered)}>
           It still blows like this
         </button>
@@ -98,8 +100,9 @@ export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limit
   );
 }
 
-function headline(busy: boolean, verdict: Plan["wind"], read: Plan["wind_read"]): string {
+function headline(busy: boolean, refused: boolean, verdict: Plan["wind"], read: Plan["wind_read"]): string {
   if (busy) return "Judging the wind…";
+  if (refused) return "Not judged: put right what is said below.";
   if (verdict) return verdict.headline;
   return read ? "That is too long ago: read the wind again." : "Enter all four to hear go or no-go.";
 }
