@@ -29,6 +29,8 @@ from typing import Any
 from jinba.formats.archive import ProjectFile, read_archive
 
 PATIENCE_S = 90.0
+ANSWER_S = 120.0
+"""How long an answer may take: its slowest flies a whole sortie on a machine that does other work."""
 COMPILED_ONCE = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
 """What is started starts like a user's program: with its modules compiled once."""
 
@@ -86,7 +88,7 @@ class Program:
             method=method,
             headers={"Content-Type": "application/json"},
         )
-        with urllib.request.urlopen(request, timeout=20) as answer:
+        with urllib.request.urlopen(request, timeout=ANSWER_S) as answer:
             content = answer.read()
             return json.loads(content) if "json" in answer.headers["Content-Type"] else content
 

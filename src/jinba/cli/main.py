@@ -59,6 +59,7 @@ def main(argv: list[str] | None = None) -> int:
         copied.add_argument("file", type=Path)
         copied.add_argument("data", nargs="?", choices=("serve", "demo"), default="serve")
         copied.add_argument("--state", type=Path, default=Path(".jinba"))
+    commands.add_parser("compile", help="compile the simulated flight, once for each of its versions")
     for name, words in (
         ("openapi", "write the OpenAPI description"),
         ("nomenclature", "write the nomenclature page of the documentation"),
@@ -85,6 +86,8 @@ def _run(args: argparse.Namespace, state: Path) -> int:
     if args.command == "nomenclature":
         args.file.write_text(nomenclature_page())
         return 0
+    if args.command == "compile":
+        return _compile()
     if args.command in ("demo", "serve"):
         return _serve(args.command, args.port, state)
     if args.command == "backup":
@@ -182,6 +185,13 @@ def _recompute(kind: str, state: Path) -> int:
         _say_changes(sessions, model_id)
     engine.dispose()
     print(f"{len(everything)} models computed by {METHOD_VERSION}; what was computed before is kept beside it")
+    return 0
+
+
+def _compile() -> int:
+    from jinba.services.stand_in import compile_flight  # its compiler takes a second to load
+
+    compile_flight()
     return 0
 
 

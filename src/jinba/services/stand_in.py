@@ -22,6 +22,7 @@ from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.flight.workshop import draw_twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import resting_trims
+from jinba.core.silhouettes import silhouette_configuration
 from jinba.formats.codec import from_json, to_json
 from jinba.persistence.orm import ModelRow, SortieRow
 from jinba.persistence.repositories import Log, Models, Sorties
@@ -80,6 +81,13 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
 
 
 _USUAL_WIND_MPS = 2.0
+
+
+def compile_flight() -> None:
+    """Fly one take-off that nobody sees, so that no pilot waits for the compiler in his first rehearsal."""
+    setup = silhouette_configuration("high_wing", span_m=1.0)
+    person = draw_person(np.random.default_rng(0))
+    fly_sortie(Truth(setup), ("F1",), seed=0, person=person, air=Air(_USUAL_WIND_MPS))
 
 
 def twin_of_model(model: ModelRow, setup: Configuration) -> Twin:
