@@ -51,12 +51,12 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     setup, card_ids = setup_of(session, sortie.setup_hash), sorties.cards(sortie_id)
     twin, weather = twin_of_model(model, setup), sorties.weather(sortie_id)
     air = Air(_USUAL_WIND_MPS if weather is None else weather.wind_mps)
-    person = draw_person(np.random.default_rng(_seed(model.id)))
+    person = draw_person(np.random.default_rng(seed_of(model.id)))
     release = sorties.trims((sortie_id,), "release").get(sortie_id, resting_trims(setup))
     truth = Truth(as_flown(setup, release), twin.spread, twin.wrong)
     flight = Computation(
         ("flown", sortie.setup_hash, release, twin, air, card_ids, sortie_id),
-        lambda: fly_sortie(truth, card_ids, seed=_seed(sortie_id), person=person, air=air).records,
+        lambda: fly_sortie(truth, card_ids, seed=seed_of(sortie_id), person=person, air=air).records,
     )
     (records,) = computed(session, model.id, [flight])
     logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
@@ -93,7 +93,7 @@ def compile_flight() -> None:
 def twin_of_model(model: ModelRow, setup: Configuration) -> Twin:
     """Return the hidden side of a locked model; it is drawn on first use and kept in the row."""
     if model.stand_in is None:
-        model.stand_in = stored_twin(draw_twin(setup, np.random.default_rng(_seed(model.id))))
+        model.stand_in = stored_twin(draw_twin(setup, np.random.default_rng(seed_of(model.id))))
     return twin_from(model.stand_in)
 
 
@@ -120,5 +120,6 @@ def _after_flight(card_ids: tuple[str, ...], flown: LoggedSortie) -> tuple[CardR
     )
 
 
-def _seed(identity: uuid.UUID) -> int:
+def seed_of(identity: uuid.UUID) -> int:
+    """Return where the chances of a model's faults, or of a flight, begin: the same for the same identity."""
     return identity.int % 2**31
