@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jinba.core.cards.scales import Per, size
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.tendencies import POWER_PITCH_LIMIT, ROLL_LIMIT_DEG_S
 from jinba.core.flight.piloting.aloft import Air, Aloft, CannotFly, Crashed, path_seen, roll_seen
@@ -80,7 +81,8 @@ def judged(truth: Truth, bench: Configuration, *, seed: int = 1) -> State:
         over["clicks"] = abs(float(level.surfaces[0]) - a.rest[Axis.PITCH]) / a.click[Axis.PITCH] / CLICK_LIMIT
         for key, at in (("roll_cruise", level), ("roll_slow", slow)):
             track = a.fly(a.start(at), a.let_roll(at), 3.0)
-            over[key] = abs(roll_seen(track, 0.2, 2.8)) / ROLL_LIMIT_DEG_S
+            limit = ROLL_LIMIT_DEG_S * size(Per.ROLL, cruise_mps=a.cruise_mps, span_m=craft.span)
+            over[key] = abs(roll_seen(track, 0.2, 2.8)) / limit
         over["power_pitch"] = 0.0
         if a.has_motor:
             # What power does, with the elevator that holds it level: not what trim does.

@@ -151,7 +151,7 @@ def _sortie_trims(session: Session, known: History) -> tuple[SortieTrim, ...]:
 
 def squawks_of(known: History) -> tuple[Said, ...]:
     """Return what the last flight says must be looked at: trim that wandered, a surface that rests elsewhere."""
-    return () if known.last_flight is None else known.last_flight.squawks
+    return () if known.last_flight is None else tuple(s for s in known.last_flight.squawks if s.stops)
 
 
 def move_trim(

@@ -95,5 +95,9 @@ def _contradictions(session: Session, sortie: SortieRow) -> tuple[Said, ...]:
     if last is None or last.sortie.id != sortie.id or known.belief is None:
         return ()
     return contradictions(
-        known.seen, known.belief, prior_of(design_of(known.setup)), stall_mps=design_of(known.setup).stall_speed_mps
+        known.seen,
+        known.belief,
+        prior_of(design_of(known.setup)),
+        stall_mps=design_of(known.setup).stall_speed_mps,
+        found=last.disagreeing,
     )

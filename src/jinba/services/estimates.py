@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.causes import Cause, Evidence, cause_from
 from jinba.core.diagnose.estimate import Estimate, estimate_of
+from jinba.core.diagnose.pairs import PAIR
 from jinba.core.diagnose.score import PredictionScore, scored
 from jinba.core.diagnose.shown import Shown
 from jinba.core.diagnose.sorties import belief_after, clicks_standing
@@ -378,4 +379,4 @@ def stored_causes(session: Session, estimate_id: uuid.UUID) -> tuple[Cause, ...]
 
 def stored_squawks(session: Session, estimate_id: uuid.UUID) -> tuple[Said, ...]:
     """Return the squawks computed with an estimate."""
-    return tuple(finding(s.code, s.words, stops=True) for s in Estimates(session).squawks(estimate_id))
+    return tuple(finding(s.code, s.words, stops=s.code != PAIR) for s in Estimates(session).squawks(estimate_id))

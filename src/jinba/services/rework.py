@@ -31,7 +31,7 @@ def propose(known: History, choices: Choices | None = None) -> Correction:
     last, belief = _flown(known), known.belief
     if belief is None:
         raise RefusedError("The last sortie is not computed yet. Stop the program and run ./jinba recompute.")
-    return compose(flown_setup(known), belief, last.landed, known.seen, choices)
+    return compose(flown_setup(known), belief, last.landed, known.seen, choices, disagreeing=last.disagreeing)
 
 
 def other_ways(known: History, choices: Choices | None = None) -> tuple[WayThere, ...]:

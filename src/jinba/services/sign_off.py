@@ -84,7 +84,7 @@ def _criteria(known: History) -> tuple[Criterion, ...]:
         raise RefusedError("Nothing has been flown yet: there is nothing to hand over.")
     wrong = [f"{c} was broken off" for c in known.broken_off]
     wrong += [] if known.unmended is None else [f"{known.unmended.words}: not gone over since"]
-    wrong += [s.words for s in last.squawks]
+    wrong += [s.words for s in last.squawks if s.stops]
     return criteria(
         known.state,
         last.after,
@@ -92,6 +92,10 @@ def _criteria(known: History) -> tuple[Criterion, ...]:
         open_actions=0 if known.open_work is None else known.open_work.open,
         went_wrong=tuple(wrong),
         contradictions=contradictions(
-            known.seen, known.belief, prior_of(design_of(known.setup)), stall_mps=design_of(known.setup).stall_speed_mps
+            known.seen,
+            known.belief,
+            prior_of(design_of(known.setup)),
+            stall_mps=design_of(known.setup).stall_speed_mps,
+            found=last.disagreeing,
         ),
     )

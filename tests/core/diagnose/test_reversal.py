@@ -13,6 +13,7 @@ from jinba.core.diagnose.sorties import LoggedSortie
 from jinba.core.diagnose.wandering import wandering_trim
 from jinba.core.errors import JinbaError
 from jinba.core.frames import Axis, Response
+from jinba.core.observe.situation import design_of
 from jinba.core.spoken import spoken
 from tests.builders import model
 
@@ -90,7 +91,7 @@ def test_a_reversal_says_how_much_more_or_less_with_the_scatter_of_three_flights
 
 
 def test_a_word_counts_as_the_middle_of_its_class():
-    """Nose rises: 1.5 to 6 degrees a second, so 3.75; the change that makes it hold takes all of that away."""
+    """Nose rises: 1.5 to 6 degrees a second at 14 m/s, so 3.75; the change that makes it hold takes all of that away."""
 
     def felt(setting, word):
         rated = CardRecord("F28", Outcome.DONE, (Reading("go_round", choice=word),))
@@ -98,7 +99,8 @@ def test_a_word_counts_as_the_middle_of_its_class():
 
     rows = reversal(felt(OLD, "rises"), felt(NEW, "holds"), felt(OLD, "rises"), card_id="F28")
     (row,) = [r for r in rows if r.before]
-    assert (row.before, row.again, row.changed) == pytest.approx((3.75, 3.75, 0.0))
+    middle = 3.75 * 14.0 / design_of(OLD).cruise_speed_mps
+    assert (row.before, row.again, row.changed) == pytest.approx((middle, middle, 0.0))
 
 
 def test_a_surface_that_moved_says_where_it_rests_and_where_its_trim_says():

@@ -152,6 +152,7 @@ LEVELLED = Conditions(mode=FlightMode.SELF_LEVEL)
         (Conditions(mode=FlightMode.RATE), False),
         (LEVELLED, False),
         (Conditions(flap=0.5), False),
+        (Conditions(throttle=0.0), True),
     ],
 )
 def test_a_stabilised_dive_says_nothing_of_the_balance(conditions, counts):

@@ -70,14 +70,19 @@ def test_an_amount_says_its_side_in_words_and_a_speed_has_none():
 
 
 def test_a_rail_holds_its_band_in_the_middle_and_shows_as_far_beyond_it_as_models_go():
-    """Common practice, no source: 14 % beyond the band of a margin, 8 deg/s in pitch, 15 in roll, 8 deg of yaw, 30 % of a stall speed."""
+    """Common practice, no source: 14 % beyond the band of a margin, 8 deg/s in pitch and 15 in roll at 14 m/s and 1.5 m, 8 deg of
+    yaw, 30 % of a stall speed."""
     c = with_margin(model(), 0.09)
     found = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.02), trimmed(c))}
     for t in found.values():
         assert t.rail_low + t.rail_high == pytest.approx(t.low + t.high)
     ends = {k: t.rail_high for k, t in found.items()}
     assert ends["static_margin"] == pytest.approx(found["static_margin"].high + 14.0)
-    assert (ends["pitch_trim"], ends["roll_cruise"], ends["roll_slow"], ends["yaw"]) == (8.0, 15.0, 15.0, 8.0)
+    speed, span = design_of(c).cruise_speed_mps, design_of(c).aero.planform.span_m
+    pitch, roll = 8.0 * 14.0 / speed, 15.0 * (speed / 14.0) / (span / 1.5)
+    assert (ends["pitch_trim"], ends["roll_cruise"], ends["roll_slow"], ends["yaw"]) == pytest.approx(
+        (pitch, roll, roll, 8.0)
+    )
     assert ends["power_pitch"] == pytest.approx(4.0 * found["power_pitch"].high)
     stall = found["stall_speed"]
     assert (stall.low, stall.high, stall.rail_high) == pytest.approx(

@@ -170,11 +170,12 @@ def test_a_course_flown_both_ways_gives_the_airspeed_whatever_the_wind():
 
 def test_a_wing_that_drops_says_its_side_and_hardly_its_rate():
     at = moment()
+    rolls = (at.design.cruise_speed_mps / 14.0) / (at.design.aero.planform.span_m / 1.5)
     for wing, low, high in (("left", -math.inf, 0.0), ("right", 0.0, math.inf)):
         record = CardRecord("F8", Outcome.DONE, (Reading("wing", choice=wing),))
         (datum,) = [d for d in data_of(record, at) if d.measure.key == "stall_wing"]
         assert low <= datum.low < datum.high <= high
-        assert min(abs(datum.low), abs(datum.high)) == pytest.approx(2.0)
+        assert min(abs(datum.low), abs(datum.high)) == pytest.approx(2.0 * rolls)
 
 
 @pytest.mark.parametrize(
@@ -214,7 +215,8 @@ def test_could_not_be_left_alone_counts_together_with_the_way_the_nose_went(word
 
 def test_left_alone_before_a_dive_says_that_it_flew_level():
     found = {d.measure.key: d for d in datum("F12", Reading("dive", choice="pulls_out"))}
-    assert (found["pitch_left_over"].low, found["pitch_left_over"].high) == (-3.0, 3.0)
+    level = 3.0 * 14.0 / moment().design.cruise_speed_mps
+    assert (found["pitch_left_over"].low, found["pitch_left_over"].high) == pytest.approx((-level, level))
     assert (found["left_alone"].low, found["left_alone"].high) == (-1.5, math.inf)
     wild = data_of(CardRecord("F12", Outcome.DONE, (Reading("dive", choice="pulls_out"),), left_alone=False), moment())
     assert [d.measure.key for d in wild] == ["left_alone"], "a dive from out of trim says nothing of the balance"

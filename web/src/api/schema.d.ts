@@ -2054,7 +2054,8 @@ export interface components {
          *     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
          *     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
          *     one, "repair" or "incident", only after one; "rudder" too;
-         *     ``minutes`` it takes in the air.
+         *     ``minutes`` it takes in the air. ``throttle``: where the lever is while it is looked at, in a word; empty where the card moves
+         *     it itself, or does not mind it; ``with_flap``: what still counts of it when it was flown with flap, in words; empty: nothing.
          */
         Card: {
             /** Id */
@@ -2127,6 +2128,16 @@ export interface components {
              * @default 0
              */
             minutes: number;
+            /**
+             * Throttle
+             * @default
+             */
+            throttle: string;
+            /**
+             * With Flap
+             * @default
+             */
+            with_flap: string;
         };
         /**
          * CardProof

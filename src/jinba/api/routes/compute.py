@@ -26,8 +26,16 @@ from jinba.core.cards.model import Card, check_record
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import compose
 from jinba.core.diagnose.causes import causes
+from jinba.core.diagnose.pairs import pairs_said
 from jinba.core.diagnose.seen import seen_in
-from jinba.core.diagnose.sorties import LoggedSortie, belief_after, carried, sortie_data, trims_at_landing
+from jinba.core.diagnose.sorties import (
+    LoggedSortie,
+    belief_after,
+    carried,
+    data_by_record,
+    sortie_data,
+    trims_at_landing,
+)
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, prior_of
 from jinba.core.errors import JinbaError
@@ -168,7 +176,8 @@ def compute_corrections(request: CorrectionBody) -> Rework:
     sorties = _logged(request.sorties)
     setup = sorties[-1].configuration
     belief, landed = belief_after(sorties, configuration=setup), trims_at_landing(sorties[-1])
-    c = compose(setup, belief, landed, seen_in(sorties, setup), request.choices)
+    odd = pairs_said(prior_of(design_of(setup)), belief, data_by_record(sorties))
+    c = compose(setup, belief, landed, seen_in(sorties, setup), request.choices, disagreeing=odd)
     return Rework.of(c, flown=setup)
 
 

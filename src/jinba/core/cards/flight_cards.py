@@ -54,6 +54,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         cautions=("Everyone behind you.", "Both thumbs on the sticks."),
         tells="balance (coarse), pitch trim, torque",
         minutes=1.0,
+        throttle="full",
     ),
     Card(
         "F2",
@@ -79,6 +80,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         masked_by="any stabilising mode",
         proof_of_trim=True,
         minutes=1.5,
+        throttle="cruise",
     ),
     Card(
         "F3",
@@ -104,6 +106,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         tells="heavy wing, twist and torque together",
         masked_by="rudder out of trim",
         minutes=1.0,
+        throttle="cruise",
     ),
     Card(
         "F4",
@@ -122,6 +125,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         tells="rudder, fin and side thrust together",
         requires="rudder",
         minutes=0.7,
+        throttle="cruise",
     ),
     Card(
         "F5",
@@ -178,6 +182,8 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         cautions=(_HEIGHT, "Speed first if it drops: stick forward, then level."),
         tells="heavy wing against twist; balance",
         minutes=1.2,
+        throttle="as it takes",
+        with_flap="only which wing goes down still counts",
     ),
     Card(
         "F8",
@@ -206,6 +212,8 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         abort_when="It spins: sticks as briefed, do not repeat.",
         tells="stall speed, twist, heavy wing",
         minutes=1.2,
+        throttle="idle",
+        with_flap="only which wing goes down still counts",
     ),
     Card(
         "F12",
@@ -244,6 +252,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         tells="static margin",
         masked_by="one click out of trim looks like 4 % of chord",
         minutes=1.2,
+        throttle="cruise",
     ),
     Card(
         "F13",
@@ -269,6 +278,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         masked_by="thrust line (correct with F5)",
         powered=True,
         minutes=1.2,
+        throttle="as it takes",
     ),
     Card(
         "F14",
@@ -288,6 +298,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         cautions=("High.", "Only if you fly inverted anyway."),
         tells="static margin, not touched by thrust line or where the elevator rests",
         minutes=1.0,
+        throttle="cruise",
     ),
     Card(
         "F15",
@@ -325,6 +336,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         masked_by="slipstream, thrust line",
         powered=True,
         minutes=1.0,
+        throttle="full",
     ),
     Card(
         "F28",
@@ -369,6 +381,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         cautions=("Runway clear, called aloud.",),
         tells="forward limit, elevator power",
         minutes=1.0,
+        throttle="idle",
     ),
     Card(
         "F32",

@@ -71,7 +71,8 @@ class Card:
     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
     one, "repair" or "incident", only after one; "rudder" too;
-    ``minutes`` it takes in the air.
+    ``minutes`` it takes in the air. ``throttle``: where the lever is while it is looked at, in a word; empty where the card moves
+    it itself, or does not mind it; ``with_flap``: what still counts of it when it was flown with flap, in words; empty: nothing.
     """
 
     id: str
@@ -93,6 +94,8 @@ class Card:
     requires: str = ""
     gust_limit_mps: float | None = None
     minutes: float = 0.0
+    throttle: str = ""
+    with_flap: str = ""
 
     def capture(self, key: str) -> Capture:
         """Return the capture with this key. Raises: UnknownKeyError."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.masks import masked
+from jinba.core.cards.masks import flown_otherwise, masked
 from jinba.core.cards.model import Capture, CaptureKind, CardRecord, Reading
 from jinba.core.frames import words_for
 from jinba.core.spoken import an_amount
@@ -15,7 +15,7 @@ def record_words(record: CardRecord) -> tuple[str, ...]:
     captures = {} if card is None else {c.key: c for c in card.captures}
     alone = ("could not be left alone",) if record.left_alone is False else ()
     note = (f'"{record.note}"',) if record.note else ()
-    why = (m,) if (m := masked(record)) else ()
+    why = tuple(w for w in (masked(record), flown_otherwise(record)) if w)
     return (*alone, *(_reading(r, captures.get(r.key)) for r in record.readings), *why, *note)
 
 

@@ -52,13 +52,19 @@ class Correction:
 
 
 def compose(
-    configuration: Configuration, belief: Belief, flown: Trims, seen: Seen, choices: Choices | None = None
+    configuration: Configuration,
+    belief: Belief,
+    flown: Trims,
+    seen: Seen,
+    choices: Choices | None = None,
+    *,
+    disagreeing: tuple[Said, ...] = (),
 ) -> Correction:
     """Return the correction for a belief, with ``flown`` the surface positions at the end of the last sortie. [rad]
 
     Balance first, the elevator for it, then what is left: thrust line, roll and yaw. Only what lies outside its band and was
     ``seen`` on its own card is changed. Moves come before ballast; everything is rounded to what hands can do and the outcome
-    is computed with the rounded values. References: docs/methods/corrections.md (derived here).
+    is computed with the rounded values. ``disagreeing``: what the estimate found not to go together. References: docs/methods/corrections.md (derived here).
     """
     allowed = choices or Choices()
     balance = correct_balance(configuration, belief, seen, use_ballast=allowed.use_ballast, battery_m=allowed.battery_m)
@@ -90,7 +96,11 @@ def compose(
         wanted_margin=balance.wanted_margin,
         shortfall_m=balance.shortfall_m,
         contradictions=contradictions(
-            seen, belief, prior_of(design_of(configuration)), stall_mps=design_of(configuration).stall_speed_mps
+            seen,
+            belief,
+            prior_of(design_of(configuration)),
+            stall_mps=design_of(configuration).stall_speed_mps,
+            found=disagreeing,
         ),
     )
 

@@ -10,7 +10,7 @@ from jinba.core.configuration import BallastStation, Configuration, with_carried
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.causes import NOT_SEPARATED
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import ROLL_LIMIT_DEG_S
+from jinba.core.diagnose.tendencies import roll_limit_deg_s
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import left_or_right, station_words
 from jinba.core.mass.ballast import tip_ballast_kg
@@ -42,7 +42,7 @@ def correct_lateral(
     mean, sigma = float(belief.mean[P.LATERAL_CG]), float(belief.sigma[P.LATERAL_CG])
     offset = design.balance.mass.y_m / span + mean
     slow = predictions.roll_rate_slow(belief.mean, Moment(design, trims)) + belief.bias.get("roll_slow", 0.0)
-    if abs(offset) < _SMALLEST_LATERAL or abs(slow) <= ROLL_LIMIT_DEG_S:
+    if abs(offset) < _SMALLEST_LATERAL or abs(slow) <= roll_limit_deg_s(design):
         return configuration, None, None
     # Lead in a tip cures a heavy wing and worsens a twist at another speed: without evidence for one of them nothing is added.
     told = sigma / PARAMETERS[P.LATERAL_CG].sigma <= NOT_SEPARATED and abs(mean) > sigma

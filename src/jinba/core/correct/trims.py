@@ -18,7 +18,7 @@ from jinba.core.controls.travel import ruler_m
 from jinba.core.controls.trim import rest_words, surface_rest_rad
 from jinba.core.correct.actions import Action, ActionKind, Expected, Reads
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, PITCH_LIMIT_DEG_S, ROLL_LIMIT_DEG_S
+from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, pitch_limit_deg_s, roll_limit_deg_s
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot
 from jinba.core.observe import predictions
@@ -56,7 +56,12 @@ _AIM: dict[Axis, tuple[Callable[[Array, Moment], float], str]] = {
 _OWN_CARDS = {Axis.PITCH: {"F2"}, Axis.ROLL: {"F3", "F7"}, Axis.YAW: {"F4"}}
 """Cards that show how an axis flies hands off."""
 
-_BAND = {Axis.PITCH: PITCH_LIMIT_DEG_S, Axis.ROLL: ROLL_LIMIT_DEG_S, Axis.YAW: CRAB_LIMIT_DEG}
+
+def _limit(configuration: Configuration, axis: Axis) -> float:
+    design = design_of(configuration)
+    if axis is Axis.YAW:
+        return CRAB_LIMIT_DEG
+    return pitch_limit_deg_s(design) if axis is Axis.PITCH else roll_limit_deg_s(design)
 
 
 def left_over(configuration: Configuration, belief: Belief, trims: Trims, axis: Axis) -> float:
@@ -82,10 +87,10 @@ def in_band(configuration: Configuration, belief: Belief, trims: Trims, axis: Ax
 
     Derived here (docs/methods/corrections.md).
     """
-    if abs(left_over(configuration, belief, trims, axis)) > _BAND[axis]:
+    if abs(left_over(configuration, belief, trims, axis)) > _limit(configuration, axis):
         return False
     slow = 0.0 if axis is not Axis.ROLL else _slow_roll(belief, Moment(design_of(configuration), trims))
-    return abs(slow) <= _BAND[Axis.ROLL]
+    return abs(slow) <= _limit(configuration, Axis.ROLL)
 
 
 def needed_rest_rad(

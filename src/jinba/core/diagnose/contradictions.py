@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jinba.core.cards.model import CardRecord
-from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.seen import Seen, speaks_nose_heavy
 from jinba.core.diagnose.update import Belief
 from jinba.core.observe.parameters import P
 from jinba.core.said import Said, finding
@@ -15,20 +15,24 @@ BENCH_SIGMAS = 2.5
 _LEFT, _RIGHT = ("left", "left_fast"), ("right", "right_fast")
 
 
-def contradictions(seen: Seen, belief: Belief, prior: Belief, *, stall_mps: float | None = None) -> tuple[Said, ...]:
+def contradictions(
+    seen: Seen, belief: Belief, prior: Belief, *, stall_mps: float | None = None, found: tuple[Said, ...] = ()
+) -> tuple[Said, ...]:
     """Return what cannot both be true: which two, what each would mean, and how to tell.
 
     ``belief`` of the present setup after all flights, ``prior`` the bench's own; ``stall_mps``: its computed stall speed [m/s],
-    None not to hold a read one against it. Derived here (docs/methods/estimator.md).
+    None not to hold a read one against it; ``found``: what the estimate found not to go together. Derived here (docs/methods/estimator.md).
     """
     alone = [said for r in seen.records for said in (*_in_itself(r), *_word_and_time(r), *_out_of_reason(r, stall_mps))]
-    return (*_balance(seen), *alone, *_bench(belief, prior))
+    return (*_balance(seen), *alone, *found, *_bench(belief, prior))
 
 
 def _balance(seen: Seen) -> list[Said]:
-    if not seen.nose_heavy or not seen.tail_heavy:
+    # Here also what is ordinary counts: a model behind its neutral point would not do that much.
+    speaks = [words for r in seen.records if (words := speaks_nose_heavy(r))]
+    if not speaks or not seen.tail_heavy:
         return []
-    nose, tail = seen.nose_heavy[0][1], seen.tail_heavy[0][1]
+    nose, tail = speaks[0], seen.tail_heavy[0][1]
     words = (
         f"{nose}: that is a nose-heavy model. {tail}: that is a tail-heavy one. It cannot be both. Fly F13 again, from level flight "
         "hands off; until then the balance is not moved aft."

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.diagnose.causes import Cause, causes
+from jinba.core.diagnose.pairs import pairs_said
 from jinba.core.diagnose.score import PredictionScore, score_prediction
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.shown import OWN_CARDS
@@ -14,6 +15,7 @@ from jinba.core.diagnose.sorties import (
     all_data,
     belief_after,
     carried,
+    data_by_record,
     sortie_data,
     trims_at_landing,
     trims_at_release,
@@ -62,16 +64,22 @@ def estimate_of(
     landed, rests, seen = trims_at_landing(last), trims_at_release(last), seen_in(sorties, setup)
     before = said or tendencies(setup, belief_before(sorties), rests)
     flown = tendencies(setup, belief, rests)
-    data = all_data(sorties)
+    data, prior = all_data(sorties), prior_of(design_of(setup))
+    moved = _moved(sorties)
     return Estimate(
         method=METHOD_VERSION,
         belief=belief,
         before=before,
         flown=flown,
         after=tendencies(setup, belief, landed, seen),
-        causes=causes(prior_of(design_of(setup)), data, belief),
+        causes=causes(prior, data, belief),
         score=score_prediction(before, tuple(t for t in flown if _was_flown(t.key, last))),
-        squawks=(*wandering_trim(setup, looked_after, landed), *_moved(sorties)),
+        squawks=(
+            *wandering_trim(setup, looked_after, landed),
+            *moved,
+            # A trim that has moved is said once: the same card against itself says no more.
+            *(p for p in pairs_said(prior, belief, data_by_record(sorties)) if not moved or len(p.about) > 1),
+        ),
         data_count=len(sortie_data(last)),
         landed=landed,
     )

@@ -11,6 +11,7 @@ from jinba.core.cards.masks import masked
 from jinba.core.cards.model import CardRecord, Outcome, Phase
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration
+from jinba.core.diagnose.ordinary import NONE_ORDINARY, Ordinary, ordinary_of
 from jinba.core.diagnose.sorties import LoggedSortie
 from jinba.core.frames import Response
 
@@ -65,13 +66,13 @@ NOTHING = Seen()
 _RISING, _FALLING = ("rises", "rears"), ("sinks", "drops")
 
 
-def seen_of(logged: Iterable[Logged]) -> Seen:
-    """Return what the newest records of the cards say together."""
+def seen_of(logged: Iterable[Logged], ordinary: Ordinary = NONE_ORDINARY) -> Seen:
+    """Return what the newest records of the cards say together; what is ``ordinary`` does not speak for a nose-heavy model."""
     flights = [r for r in logged if not r.stale and _tells(r.record)]
     flights.sort(key=lambda r: -r.sortie)
     return Seen(
         cards=frozenset(r.record.card_id for r in flights if r.record.outcome is Outcome.DONE),
-        nose_heavy=tuple((r.sortie, w) for r in flights if (w := _nose_heavy(r.record))),
+        nose_heavy=tuple((r.sortie, w) for r in flights if (w := speaks_nose_heavy(r.record, ordinary))),
         tail_heavy=tuple((r.sortie, w) for r in flights if (w := _tail_heavy(r.record))),
         records=tuple(r.record for r in flights if r.record.outcome is not Outcome.SKIPPED),
     )
@@ -92,7 +93,7 @@ def seen_in(sorties: tuple[LoggedSortie, ...], present: Configuration) -> Seen:
         old = frozenset() if sortie.configuration == present else difference(sortie.configuration, present).stale
         for record in sortie.records:
             newest[record.card_id] = Logged(record, number, record.card_id in old)
-    return seen_of(newest.values())
+    return seen_of(newest.values(), ordinary_of(present))
 
 
 def could_not(record: CardRecord) -> bool:
@@ -100,18 +101,22 @@ def could_not(record: CardRecord) -> bool:
     return record.left_alone is False
 
 
-def _nose_heavy(record: CardRecord) -> str:
-    """Return in words why a record speaks for a nose-heavy model, empty when it does not."""
+def speaks_nose_heavy(record: CardRecord, ordinary: Ordinary = NONE_ORDINARY) -> str:
+    """Return in words why a record speaks for a nose-heavy model, empty when it does not.
+
+    What a model does at the least margin of its class, too, speaks for nothing: a small one pulls hard out of any dive.
+    """
     if record.outcome is not Outcome.DONE or could_not(record):
         return ""
     card = record.card_id
-    if card == "F12" and _chosen(record, "dive") in ("pulls_out", "rears_out"):
+    if card == "F12" and _beyond(record, "dive", ordinary.dive) in ("pulls_out", "rears_out"):
         return "F12: let go, it pulls out of the dive"
-    if card == "F13" and _wants(record, Response.NOSE_DOWN, _RISING, _FALLING):
+    few = max(CLICKS_FASTER, ordinary.clicks_faster)
+    if card == "F13" and _wants(record, Response.NOSE_DOWN, _RISING, _FALLING, few):
         return "F13: faster, it wants down trim"
-    if card == "F14" and _held(record, "stick_held", Response.NOSE_DOWN) >= PUSH_INVERTED:
+    if card == "F14" and _held(record, "stick_held", Response.NOSE_DOWN) >= max(PUSH_INVERTED, ordinary.push):
         return "F14: inverted, it wants a lot of push"
-    if card == "F15" and _chosen(record, "line") in ("bends", "bends_fast"):
+    if card == "F15" and _beyond(record, "line", ordinary.line) in ("bends", "bends_fast"):
         return "F15: the inverted line bends to the ground"
     return ""
 
@@ -127,7 +132,7 @@ def _tail_heavy(record: CardRecord) -> str:
         return f"{card}: it could not be left alone"
     if card == "F12" and _chosen(record, "dive") == "tucks":
         return "F12: let go, the dive steepens"
-    if card == "F13" and _wants(record, Response.NOSE_UP, _FALLING, _RISING):
+    if card == "F13" and _wants(record, Response.NOSE_UP, _FALLING, _RISING, CLICKS_FASTER):
         return "F13: faster, it wants up trim"
     if card in ("F1", "F7", "F29"):
         key = "stick_back" if card == "F29" else "stick_held"
@@ -138,13 +143,17 @@ def _tail_heavy(record: CardRecord) -> str:
     return ""
 
 
-def _wants(record: CardRecord, way: Response, more: tuple[str, ...], less: tuple[str, ...]) -> bool:
-    """Whether clicks and what was left over together ask for trim one way; trimmed past the middle they ask for neither."""
+def _wants(record: CardRecord, way: Response, more: tuple[str, ...], less: tuple[str, ...], few: float) -> bool:
+    """Whether clicks and what was left over together ask for trim one way; trimmed past the middle they ask for neither.
+
+    ``few``: fewer clicks than this ask for nothing.
+    """
     clicks, left = _held(record, "clicks_fast", way), _chosen(record, "left_over")
     against = Response.NOSE_UP if way is Response.NOSE_DOWN else Response.NOSE_DOWN
     if left in more:
-        return _held(record, "clicks_fast", against) < CLICKS_FASTER
-    return clicks >= CLICKS_FASTER and left not in less
+        # What still goes that way is worth the clicks that would be asked for at least.
+        return _held(record, "clicks_fast", against) < CLICKS_FASTER and clicks + CLICKS_FASTER >= few
+    return clicks >= few and left not in less
 
 
 def _incident(record: CardRecord) -> str:
@@ -154,6 +163,13 @@ def _incident(record: CardRecord) -> str:
     if _chosen(record, "nose") in _RISING or _held(record, "stick_held", Response.NOSE_DOWN) >= FORWARD_STICK:
         return f"{INCIDENT}: it reared, or stick was held forward"
     return f"{INCIDENT}: it hit the ground" if _chosen(record, "ground") == HIT else ""
+
+
+def _beyond(record: CardRecord, key: str, ordinary: int) -> str:
+    """Return the word of a balance card where it is beyond the ordinary one, else nothing."""
+    chosen = _chosen(record, key)
+    words = [o.key for o in CARDS[record.card_id].capture(key).options]
+    return chosen if chosen and words.index(chosen) > ordinary else ""
 
 
 def _chosen(record: CardRecord, key: str) -> str:

@@ -103,16 +103,20 @@ def sortie_data(sortie: LoggedSortie) -> tuple[Datum, ...]:
 
     Trim clicks change where the surfaces rest for every later card.
     """
+    return tuple(d for of_record in _by_record(sortie) for d in of_record)
+
+
+def _by_record(sortie: LoggedSortie) -> list[tuple[Datum, ...]]:
     design = design_of(sortie.configuration)
     trims = trims_at_release(sortie)
-    data: list[Datum] = []
+    data: list[tuple[Datum, ...]] = []
     for record in sortie.records:
         if record.outcome is Outcome.SKIPPED:
             continue
         trims = trims_after(design, record, trims)
         others = tuple(r for r in sortie.records if r is not record)
-        data += data_of(seen_twice(record, others), Moment(design, trims))
-    return tuple(data)
+        data.append(data_of(seen_twice(record, others), Moment(design, trims)))
+    return data
 
 
 def trims_at_landing(sortie: LoggedSortie) -> Trims:
@@ -139,11 +143,16 @@ def all_data(sorties: tuple[LoggedSortie, ...]) -> tuple[Datum, ...]:
 
     The sortie of the incident itself counts in full until the next one has landed: it is what there is to go by. Derived here.
     """
+    return tuple(d for of_sortie in data_by_record(sorties) for of_record in of_sortie for d in of_record)
+
+
+def data_by_record(sorties: tuple[LoggedSortie, ...]) -> tuple[tuple[tuple[Datum, ...], ...], ...]:
+    """Return :func:`all_data` record by record, sortie by sortie."""
     broken = [i for i, s in enumerate(sorties) if as_new_since(s.records)]
     last = len(sorties) - 1
-    found: list[Datum] = []
+    found = []
     for i, sortie in enumerate(carried(sorties)):
         repaired = any(i < j or (i == j and j < last) for j in broken)
-        data = sortie_data(sortie)
-        found += [replace(d, sigma=REPAIRED * d.sigma) for d in data] if repaired else data
+        doubt = REPAIRED if repaired else 1.0
+        found.append(tuple(tuple(replace(d, sigma=doubt * d.sigma) for d in r) for r in _by_record(sortie)))
     return tuple(found)

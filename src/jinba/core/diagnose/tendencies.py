@@ -8,12 +8,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jinba.core.cards.scales import Per
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.seen import NOTHING, Seen
 from jinba.core.diagnose.shown import KNOWN, OUTSIDE, OWN_CARDS, Shown, chance_in_band, how_shown
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import BEHIND
 from jinba.core.observe import predictions
+from jinba.core.observe.measures import size_of
 from jinba.core.observe.parameters import COUNT, Array
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Design, Trims, design_of
@@ -24,10 +26,21 @@ _STEP = 1e-4
 PITCH_LIMIT_DEG_S = 1.5
 ROLL_LIMIT_DEG_S = 3.0
 CRAB_LIMIT_DEG = 1.5
-"""What a model may do hands off and be called in trim: common practice, no source (docs/methods/estimator.md)."""
+"""What a model of the speed and span of ``core.cards.scales`` may do hands off and be called in trim: common practice, no source
+(docs/methods/estimator.md)."""
 
 POWER_PITCH_LIMIT = 67.0
 """Pitch with full power is settled below this over the airspeed [deg/s times m/s] (docs/methods/estimator.md)."""
+
+
+def pitch_limit_deg_s(design: Design) -> float:
+    """Return the path rate that is in trim for a model of this speed [deg/s]: the same load factor at any. Derived here."""
+    return PITCH_LIMIT_DEG_S * size_of(Per.PATH, design)
+
+
+def roll_limit_deg_s(design: Design) -> float:
+    """Return the roll rate that is in trim for a model of this speed and span [deg/s]: the same turn over its own span. Derived here."""
+    return ROLL_LIMIT_DEG_S * size_of(Per.ROLL, design)
 
 
 @dataclass(frozen=True, slots=True)
@@ -276,10 +289,9 @@ def _bands(key: str, design: Design) -> tuple[float, float, float, float]:
     if key == "static_margin":
         low, high = 100 * (rules.target - rules.band), 100 * (rules.target + rules.band)
         return low, high, low - 14.0, high + 14.0
-    if key == "pitch_trim":
-        return -PITCH_LIMIT_DEG_S, PITCH_LIMIT_DEG_S, -8.0, 8.0
-    if key in ("roll_cruise", "roll_slow"):
-        return -ROLL_LIMIT_DEG_S, ROLL_LIMIT_DEG_S, -15.0, 15.0
+    if key in ("pitch_trim", "roll_cruise", "roll_slow"):
+        limit, end = (pitch_limit_deg_s(design), 8.0 / 1.5) if key == "pitch_trim" else (roll_limit_deg_s(design), 5.0)
+        return -limit, limit, -end * limit, end * limit
     if key == "power_pitch":
         limit = POWER_PITCH_LIMIT / design.cruise_speed_mps
         return -limit, limit, -4 * limit, 4 * limit

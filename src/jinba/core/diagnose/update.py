@@ -13,7 +13,7 @@ from jinba.core.observe.measures import Datum
 from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
 from jinba.core.observe.situation import Design
 
-METHOD_VERSION = "map-6"
+METHOD_VERSION = "map-7"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
@@ -184,6 +184,38 @@ class _Solver:
         pulls = ((slopes[:, None] * jacobian) @ whole)[:, :COUNT]
         belief = Belief(state[:COUNT].copy(), whole[:COUNT, :COUNT], bias, pulls)
         return _widen_static_margin(belief)
+
+
+@dataclass(frozen=True, slots=True)
+class Linear:
+    """The closed forms to first order: ``jacobian`` (data, state), predictions ``at_prior`` (data,), intervals ``low``, ``high`` and
+    ``sigma`` of the data, ``prior_mean`` and ``prior_covariance`` of the state, which is the unknowns and a persistent error for
+    each kind of measure."""
+
+    jacobian: Array
+    at_prior: Array
+    low: Array
+    high: Array
+    sigma: Array
+    prior_mean: Array
+    prior_covariance: Array
+
+
+def linear_at(prior: Belief, belief: Belief, data: tuple[Datum, ...]) -> Linear:
+    """Return the closed forms of data to first order at a belief. Derived here (docs/methods/estimator.md)."""
+    solver = _Solver(prior, data)
+    state = np.concatenate([belief.mean, [belief.bias.get(k, 0.0) for k in solver.keys]])
+    predicted = solver.predict(state)
+    jacobian = solver.jacobian(state, predicted)
+    return Linear(
+        jacobian,
+        predicted + jacobian @ (solver.prior_mean - state),
+        np.array([d.low for d in data]),
+        np.array([d.high for d in data]),
+        np.array([d.sigma for d in data]),
+        solver.prior_mean,
+        np.asarray(np.linalg.inv(solver.prior_precision), dtype=np.float64),
+    )
 
 
 def _score(datum: Datum, predicted: float) -> Score:

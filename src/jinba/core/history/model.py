@@ -16,6 +16,7 @@ from jinba.core.cards.model import Card, Outcome, Phase, outcome_of
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
+from jinba.core.diagnose.ordinary import ordinary_of
 from jinba.core.diagnose.seen import ENDED_BADLY, Logged, Seen, seen_of
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.diagnose.update import Belief
@@ -93,6 +94,11 @@ class LastFlight:
     after: tuple[Tendency, ...]
     squawks: tuple[Said, ...]
     data_count: int = 0
+
+    @property
+    def disagreeing(self) -> tuple[Said, ...]:
+        """What was logged and does not go together: to be asked again, no reason not to fly."""
+        return tuple(s for s in self.squawks if not s.stops)
 
     @property
     def state(self) -> Configuration:
@@ -206,10 +212,11 @@ class History:
     def seen(self) -> Seen:
         """What the newest record of each card says of the model as it stands."""
         again = self.since.opened
-        return seen_of(
+        logged = (
             Logged(s.counted.record, s.counted.entry.epoch, s.stale or (k in again and s.outcome not in ENDED_BADLY))
             for k, s in self.standings.items()
         )
+        return seen_of(logged, ordinary_of(self.setup))
 
     @property
     def since(self) -> Since:

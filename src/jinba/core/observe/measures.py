@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jinba.core.cards import scales
 from jinba.core.observe import predictions
 from jinba.core.observe.parameters import Array
 from jinba.core.observe.predictions import Moment
+from jinba.core.observe.situation import Design
 
 Predict = Callable[[Array, Moment], float]
 
@@ -17,7 +18,8 @@ Predict = Callable[[Array, Moment], float]
 class Measure:
     """A measurement model: prediction in ``unit``, noise sigma and persistent bias sigma of the closed form.
 
-    ``noise`` and ``bias`` in the unit of the prediction; ``bias_key`` shared by measures with the same model error.
+    ``noise`` and ``bias`` in the unit of the prediction, for a model of the speed and span of ``core.cards.scales``; ``bias_key``
+    shared by measures with the same model error; ``per``: how words and errors go with size.
     """
 
     key: str
@@ -28,6 +30,18 @@ class Measure:
     bias: float
     bias_key: str
     scale: scales.Scale | None = None
+    per: scales.Per = scales.Per.ITSELF
+
+    def sized(self, design: Design) -> Measure:
+        """Return the measure with the words and the errors of a model of this speed and span (``core.cards.scales``)."""
+        times = size_of(self.per, design)
+        scale = None if self.scale is None else self.scale.sized(times)
+        return replace(self, noise=times * self.noise, bias=times * self.bias, scale=scale)
+
+
+def size_of(per: scales.Per, design: Design) -> float:
+    """Return how many times the rate of the model of ``core.cards.scales`` means the same on this one [-]. Derived here."""
+    return scales.size(per, cruise_mps=design.cruise_speed_mps, span_m=design.aero.planform.span_m)
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,9 +66,12 @@ def _m(
     bias: float,
     scale: scales.Scale | None = None,
     bias_key: str = "",
+    per: scales.Per = scales.Per.ITSELF,
 ) -> Measure:
-    return Measure(key, words, unit, predict, noise, bias, bias_key or key, scale)
+    return Measure(key, words, unit, predict, noise, bias, bias_key or key, scale, per if scale is None else scale.per)
 
+
+_ROLL = scales.Per.ROLL
 
 # Bias sigmas: spread of each closed form against an earlier simulation (docs/methods/estimator.md); noise of a
 # rating is the scatter of its class edges between people. docs/methods/estimator.md.
@@ -85,7 +102,15 @@ MEASURES: dict[tuple[str, str], Measure] = {
         "roll_cruise",
     ),
     ("F3", "bank_time"): _m(
-        "roll_timed", "timed roll at cruise", "deg/s", predictions.roll_rate_cruise, 0.6, 1.4, None, "roll_cruise"
+        "roll_timed",
+        "timed roll at cruise",
+        "deg/s",
+        predictions.roll_rate_cruise,
+        0.6,
+        1.4,
+        None,
+        "roll_cruise",
+        _ROLL,
     ),
     ("F4", "left_over"): _m(
         "yaw_left_over", "crab, flying away", "deg", predictions.crab_cruise, 0.7, 0.5, scales.YAW_DRIFT
@@ -131,9 +156,19 @@ MEASURES: dict[tuple[str, str], Measure] = {
         "roll_slow",
     ),
     ("F7", "bank_time"): _m(
-        "roll_slow_timed", "timed roll in slow flight", "deg/s", predictions.roll_rate_slow, 0.8, 2.0, None, "roll_slow"
+        "roll_slow_timed",
+        "timed roll in slow flight",
+        "deg/s",
+        predictions.roll_rate_slow,
+        0.8,
+        2.0,
+        None,
+        "roll_slow",
+        _ROLL,
     ),
-    ("F8", "wing"): _m("stall_wing", "wing that dropped at the stall", "deg/s", predictions.wing_drop, 6.0, 3.0),
+    ("F8", "wing"): _m(
+        "stall_wing", "wing that dropped at the stall", "deg/s", predictions.wing_drop, 6.0, 3.0, per=_ROLL
+    ),
     ("F8", "entry_speed"): _m("stall_speed", "speed of the stall", "m/s", predictions.break_speed, 0.6, 0.8),
     ("F12", "dive"): _m("dive", "the dive, let go", "deg/s", predictions.dive_rate, 1.4, 1.2, scales.DIVE),
     ("F13", "left_over"): _m(

@@ -32,18 +32,28 @@ LONGEST_PULL_OUT_S = 8.0
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """The state of flight a measure was taken in: what the bench knew and where the surfaces rested."""
+    """The state of flight a measure was taken in: what the bench knew and where the surfaces rested.
+
+    ``throttle``: the lever where it was not where the card wants it, 0 to 1 of full; None where it was.
+    """
 
     design: Design
     trims: Trims
+    throttle: float | None = None
+
+    def power(self, asked: str) -> str | float:
+        """Return the throttle a measure was taken at, for :func:`situation`: as the card asks, or as it was."""
+        return asked if self.throttle is None else self.throttle
 
 
-def _cruise(x: Array, m: Moment, throttle: str = "level") -> Situation:
-    return situation(m.design, x, speed_mps=m.design.cruise_speed_mps, throttle=throttle)
+def _cruise(x: Array, m: Moment, throttle: str | float | None = None) -> Situation:
+    return situation(
+        m.design, x, speed_mps=m.design.cruise_speed_mps, throttle=m.power("level") if throttle is None else throttle
+    )
 
 
 def _slow(x: Array, m: Moment) -> Situation:
-    return situation(m.design, x, speed_mps=SLOW_OVER_STALL * stall_speed(x, m.design))
+    return situation(m.design, x, speed_mps=SLOW_OVER_STALL * stall_speed(x, m.design), throttle=m.power("level"))
 
 
 def stall_speed(x: Array, design: Design) -> float:
@@ -82,7 +92,9 @@ def trim_left_fast(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/estimator.md).
     """
-    return _trim_left(situation(m.design, x, speed_mps=FAST_OVER_CRUISE * m.design.cruise_speed_mps), m)
+    return _trim_left(
+        situation(m.design, x, speed_mps=FAST_OVER_CRUISE * m.design.cruise_speed_mps, throttle=m.power("level")), m
+    )
 
 
 def _trim_left(s: Situation, m: Moment) -> float:
@@ -98,7 +110,7 @@ def pitch_rate_lift_off(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = situation(m.design, x, speed_mps=LIFT_OFF_OVER_STALL * stall_speed(x, m.design), throttle="full")
+    s = situation(m.design, x, speed_mps=LIFT_OFF_OVER_STALL * stall_speed(x, m.design), throttle=m.power("full"))
     r = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=s.thrust_n, path_rad=0.0, window_s=1.5)
     return r.mean_rate_rad_s * _DEG
 
@@ -186,10 +198,14 @@ def up_line_rate(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = _cruise(x, m)
-    full = full_thrust_n(m.design.configuration.airframe)
+    s = _cruise(x, m, m.power("full"))
     r = release(
-        s, elevator_rad=m.trims.elevator_rad, thrust_n=full, path_rad=math.radians(45.0), inverted=True, speed_ratio=1.1
+        s,
+        elevator_rad=m.trims.elevator_rad,
+        thrust_n=s.thrust_n,
+        path_rad=math.radians(45.0),
+        inverted=True,
+        speed_ratio=1.1,
     )
     return r.mean_rate_rad_s * _DEG
 
@@ -211,7 +227,7 @@ def climb_stick(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = situation(m.design, x, speed_mps=CLIMB_OVER_STALL * stall_speed(x, m.design), throttle="full")
+    s = situation(m.design, x, speed_mps=CLIMB_OVER_STALL * stall_speed(x, m.design), throttle=m.power("full"))
     return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
@@ -229,7 +245,7 @@ def touchdown_stick(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = situation(m.design, x, speed_mps=1.1 * stall_speed(x, m.design), throttle="idle")
+    s = situation(m.design, x, speed_mps=1.1 * stall_speed(x, m.design), throttle=m.power("idle"))
     return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 

@@ -12,13 +12,13 @@ import numpy as np
 from jinba.core.airframe.layout import pitch_sense
 from jinba.core.cards import catalogue
 from jinba.core.cards.incident import INCIDENT
-from jinba.core.cards.masks import masked
+from jinba.core.cards.masks import SIDEWAYS, STEPS_ITSELF, half_seen, masked
 from jinba.core.cards.model import CardRecord, Confidence, Reading
 from jinba.core.configuration import Configuration
 from jinba.core.controls.stabiliser import Device, Learning
 from jinba.core.frames import Axis, Response, surface_sign
 from jinba.core.observe import predictions
-from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure
+from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure, size_of
 from jinba.core.observe.parameters import P
 from jinba.core.observe.predictions import DIVE_PATH_RAD, LONGEST_PULL_OUT_S, Moment
 from jinba.core.observe.situation import Design, Situation, Trims, roll_lag_s, situation
@@ -31,7 +31,8 @@ _LEFT_ALONE_EDGE = -1.5
 
 
 _LEVEL_DEG_S = 3.0
-"""A path that bends less than this is left alone for some seconds and called level: common practice, no source."""
+"""A path that bends less than this, at the speed of ``core.cards.scales``, is left alone for some seconds and called level: common
+practice, no source."""
 
 
 def trims_after(design: Design, record: CardRecord, trims: Trims) -> Trims:
@@ -80,11 +81,17 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
 
     Ratings become intervals with open ends; a timing of "did not" becomes an interval around zero; "could not be left
     alone" counts together with the way the nose went. Readings widen with doubt and from memory. What the stabiliser or the flap
-    has flown gives none (``cards.masks``).
+    has flown gives none (``cards.masks``); with flap a wing that goes down still does, at half the trust. Predicted for the throttle
+    that was really used.
     """
-    if masked(record):
+    if masked(record) and not half_seen(record):
         return ()
+    if record.card_id not in STEPS_ITSELF:
+        moment = replace(moment, throttle=record.conditions.throttle)
+    if half_seen(record):
+        record = replace(record, readings=tuple(r for r in record.readings if r.key in SIDEWAYS), left_alone=None)
     spread = _CONFIDENCE[record.confidence] * (_FROM_MEMORY if record.from_memory else 1.0)
+    spread *= _WITH_FLAP if half_seen(record) else 1.0
     if record.card_id == INCIDENT:
         return tuple(_of_incident(record, moment, spread * _IN_A_SCARE))
     card = catalogue.card(record.card_id)
@@ -97,6 +104,9 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
         data += _timings(record, moment, spread)
     return tuple(data)
 
+
+_WITH_FLAP = 2.0
+"""How much wider a wing that goes down is known when it was flown with flap: common practice, no source."""
 
 _IN_A_SCARE = 1.5
 """How much wider what is seen while a model is being lost is known: common practice, no source."""
@@ -132,7 +142,7 @@ def _of_incident(record: CardRecord, moment: Moment, spread: float) -> list[Datu
         like = _LIKE.get((phase, reading.key))
         if like is None:
             continue
-        measure = MEASURES[like]
+        measure = MEASURES[like].sized(moment.design)
         if reading.key == "nose" and reading.choice is not None and measure.scale is not None:
             options = catalogue.card(INCIDENT).capture("nose").options
             index = [o.key for o in options].index(reading.choice)
@@ -166,16 +176,20 @@ def _alone(alone: bool, record: CardRecord, moment: Moment, spread: float) -> li
         margin = _plain(LEFT_ALONE, moment, _LEFT_ALONE_EDGE, math.inf, spread, record, "could be left alone")
         if record.card_id == "F2":
             return [margin]
-        level = MEASURES["F2", "left_over"]
-        return [
-            margin,
-            _plain(level, moment, -_LEVEL_DEG_S, _LEVEL_DEG_S, spread, record, "flew level by itself before"),
-        ]
+        level = MEASURES["F2", "left_over"].sized(moment.design)
+        limit = size_of(level.per, moment.design) * _LEVEL_DEG_S
+        return [margin, _plain(level, moment, -limit, limit, spread, record, "flew level by itself before")]
     if rating in ("sinks", "drops"):
         return []
     wider = _WIDER_WHERE_IT_ROSE if rating in ("rises", "rears") else 1.0
     words = "could not be left alone"
     return [_plain(LEFT_ALONE, moment, -math.inf, _LEFT_ALONE_EDGE, spread * wider, record, words)]
+
+
+def _measure(record: CardRecord, key: str, moment: Moment) -> Measure | None:
+    """Return the measure of a card with the words of a model of this size, None where the reading is none."""
+    found = MEASURES.get((record.card_id, key))
+    return None if found is None else found.sized(moment.design)
 
 
 def _plain(
@@ -187,7 +201,7 @@ def _plain(
 def _rated(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     data = []
     for reading in record.readings:
-        measure = MEASURES.get((record.card_id, reading.key))
+        measure = _measure(record, reading.key, moment)
         if measure is None or measure.scale is None or reading.choice is None:
             continue
         options = catalogue.card(record.card_id).capture(reading.key).options
@@ -206,7 +220,7 @@ def _fast_moment(record: CardRecord, moment: Moment) -> Moment:
 def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     data = []
     for key, pull_positive in (("stick_held", record.card_id in ("F1", "F7")), ("stick_back", True)):
-        reading, measure = record.reading(key), MEASURES.get((record.card_id, key))
+        reading, measure = record.reading(key), _measure(record, key, moment)
         if reading is not None and measure is not None:
             data += _held(measure, reading, moment, spread, record, pull_positive=pull_positive)
     held = record.reading("clicks_full")
@@ -215,7 +229,8 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
         words = f"clicks to hold full power: {abs(count):.0f} {held.direction.value.replace('_', ' ') if held.direction else ''}".strip()
         data.append(_plain(MEASURES["F5", "clicks_full"], moment, count, count, spread, record, words))
     speed = record.reading("entry_speed")
-    if record.card_id == "F8" and speed is not None and speed.number:
+    # Power carries part of the weight, and blows over the wing: the speed is that of another stall.
+    if record.card_id == "F8" and speed is not None and speed.number and not record.conditions.throttle:
         data.append(
             _plain(
                 MEASURES["F8", "entry_speed"],
@@ -229,7 +244,7 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
         )
     wing = record.reading("wing")
     if record.card_id == "F8" and wing is not None:
-        data += _dropped(MEASURES["F8", "wing"], wing, moment, spread, record)
+        data += _dropped(MEASURES["F8", "wing"].sized(moment.design), wing, moment, spread, record)
     return data
 
 
@@ -253,7 +268,8 @@ def _dropped(measure: Measure, wing: Reading, moment: Moment, spread: float, rec
     if wing.choice is None:
         return []
     # A dropped wing says its side and hardly its rate.
-    low, high = {"left": (-math.inf, -2.0), "none": (-8.0, 8.0), "right": (2.0, math.inf)}[wing.choice]
+    some, most = (size_of(measure.per, moment.design) * rate for rate in (2.0, 8.0))
+    low, high = {"left": (-math.inf, -some), "none": (-most, most), "right": (some, math.inf)}[wing.choice]
     return [_plain(measure, moment, low, high, spread, record, f"stall: {wing.choice} wing")]
 
 
@@ -269,7 +285,7 @@ def _timings(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
         return _speed_course(record, moment, spread)
     if record.card_id in ("F2", "F12"):
         return _timed_pitch(record, moment, spread)
-    measure = MEASURES.get((record.card_id, "bank_time"))
+    measure = _measure(record, "bank_time", moment)
     if measure is None:
         return []
     wing = record.reading("bank_wing")
@@ -350,14 +366,24 @@ def _timed_pitch(record: CardRecord, moment: Moment, spread: float) -> list[Datu
     if seconds > LONGEST_PULL_OUT_S:
         return []
     rate = math.degrees(-DIVE_PATH_RAD) / seconds
-    return [_timed(MEASURES["F12", "dive"], predictions.rate_to_level, moment, rate, seconds, spread, record)]
+    return [
+        _timed(
+            MEASURES["F12", "dive"].sized(moment.design),
+            predictions.rate_to_level,
+            moment,
+            rate,
+            seconds,
+            spread,
+            record,
+        )
+    ]
 
 
 def _time_to_twenty(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     reading, left = record.reading("time_to_20_deg"), record.reading("left_over")
     if reading is None or not reading.number or left is None or left.choice is None:
         return []
-    measure = MEASURES["F2", "left_over"]
+    measure = MEASURES["F2", "left_over"].sized(moment.design)
     up = {"rears": 1.0, "rises": 1.0, "sinks": -1.0, "drops": -1.0}.get(left.choice)
     if reading.none or reading.number > _TIMED_WINDOW_S:
         # Not 20 degrees in that time: slower than that either way, and no word on which.

@@ -186,11 +186,21 @@ class Situation:
         return thrust_n / weight * math.sin(max(-0.4, min(0.4, alpha)))
 
 
-def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "level") -> Situation:
+THRUST_BY_THROTTLE = 1.5
+"""Power of the lever with which thrust grows: between the square (turns by the lever, thrust by turns squared) and the straight
+line that some controllers give. Common practice, no source."""
+
+
+def thrust_at(full_n: float, throttle: float) -> float:
+    """Return the thrust [N] of a lever 0 to 1 of full. ``full_n``: at full throttle [N]. Derived here (docs/methods/estimator.md)."""
+    return float(full_n * throttle**THRUST_BY_THROTTLE)
+
+
+def situation(design: Design, x: Array, *, speed_mps: float, throttle: str | float = "level") -> Situation:
     """Return the situation at a nominal airspeed [m/s] for unknowns ``x`` (COUNT,).
 
     The true airspeed is the nominal one times exp(x[LN_SPEED]). ``throttle``: ``"level"`` (thrust equals drag),
-    ``"full"`` or ``"idle"``. Raises: nothing; callers choose speeds within the envelope.
+    ``"full"`` or ``"idle"``, or the lever itself, 0 to 1. Raises: nothing; callers choose speeds within the envelope.
     """
     u: list[float] = x.tolist()
     c, a, p = design.configuration, design.aero, design.aero.planform
@@ -203,7 +213,7 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "le
     drag = q * p.area_m2 * (a.cd_zero + a.induced_factor * lift * lift)
     full = full_thrust_n(c.airframe)
     # In level flight thrust equals drag, and no motor gives more than its full thrust.
-    thrust = 0.0 if motor is None or throttle == "idle" else full if throttle == "full" else min(drag, full)
+    thrust = 0.0 if motor is None else _thrust_n(throttle, full, drag)
     arm = lever = tilt_right = 0.0
     if motor is not None:
         lever = design.balance.x_m - motor.x_m
@@ -230,6 +240,12 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str = "le
         torque_scale=math.exp(u[P.LN_TORQUE]),
         aileron_scale=math.exp(u[P.LN_AILERON]),
     )
+
+
+def _thrust_n(throttle: str | float, full_n: float, drag_n: float) -> float:
+    if isinstance(throttle, str):
+        return {"idle": 0.0, "full": full_n}.get(throttle, min(drag_n, full_n))
+    return thrust_at(full_n, throttle)
 
 
 def trim_elevator_rad(s: Situation) -> float:

@@ -13,6 +13,7 @@ from jinba.core.cards.model import Card, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE
 from jinba.core.configuration import Configuration
 from jinba.core.controls.fitting import Command
+from jinba.core.diagnose.ordinary import tells_apart
 from jinba.core.diagnose.seen import NOTHING, Seen, could_not
 from jinba.core.frames import Axis
 
@@ -154,6 +155,8 @@ def _state(
     missing = not_on(card, c)
     if missing:
         return CardState.NOT_FOR_THIS_MODEL, missing
+    if not tells_apart(c, card.id):
+        return CardState.NOT_FOR_THIS_MODEL, "it answers any balance with the same word"
     first = 2 if card.id in FROM_SECOND else 3 if card.id in FROM_THIRD else 1
     if number < first:
         return CardState.LATER, f"from sortie {first}"
@@ -215,11 +218,7 @@ def _pack(
 
 
 def _open_needs(card: Card, chosen: set[str], states: Mapping[str, tuple[CardState, str]]) -> bool:
-    return all(
-        n in chosen or states[n][0] in (CardState.DONE, CardState.STALE)
-        for n in card.needs
-        if CARDS[n].phase is Phase.FLIGHT
-    )
+    return all(n in chosen or _flown(states[n][0]) for n in card.needs if CARDS[n].phase is Phase.FLIGHT)
 
 
 def too_bold(

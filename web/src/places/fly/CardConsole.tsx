@@ -24,8 +24,9 @@ interface Props {
   unplanned?: boolean;
 }
 
-/** Whether a model has a stabiliser and flaps. */
+/** Whether a model has a motor, a stabiliser and flaps. */
 export interface FlownWith {
+  motor: boolean;
   stabiliser: boolean;
   flaps: boolean;
 }
@@ -36,6 +37,8 @@ const SHORTEST_REASON = 8;
 interface Draft {
   mode: "pass_through" | "rate" | "self_level";
   flap: number;
+  /** Where the lever was, 0 to 1 of full; null: where the card wants it. */
+  throttle: number | null;
   readings: Record<string, Reading>;
   leftAlone: boolean | null;
   confidence: "sure" | "fair" | "doubtful";
@@ -45,6 +48,7 @@ interface Draft {
 const EMPTY: Draft = {
   mode: "pass_through",
   flap: 0,
+  throttle: null,
   readings: {},
   leftAlone: null,
   confidence: "fair",
@@ -80,6 +84,7 @@ export function CardConsole({
   const unsaid = unplanned && draft.note.trim().length < SHORTEST_REASON;
   const ready = !unsaid && (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
   const asksMode = card.phase === "flight" && flownWith?.stabiliser === true && card.requires !== "stabiliser";
+  const asksThrottle = flownWith?.motor === true && card.throttle !== "";
   const asksFlap = card.phase === "flight" && flownWith?.flaps === true && card.requires !== "flap";
   const record = (outcome: CardRecord["outcome"]): CardRecord =>
     aRecord({
@@ -93,6 +98,7 @@ export function CardConsole({
         pack: "",
         ...(asksMode ? { mode: draft.mode } : {}),
         ...(asksFlap ? { flap: draft.flap } : {}),
+        ...(asksThrottle && draft.throttle !== null ? { throttle: draft.throttle } : {}),
       },
     });
   const send = (outcome: CardRecord["outcome"]) =>
@@ -156,6 +162,15 @@ export function CardConsole({
           />
         ))}
       {parts.length > 0 ? <PartsLookedAt captures={parts} readings={draft.readings} onReading={put} /> : null}
+      {asksThrottle ? (
+        <Conditions
+          legend="Throttle"
+          options={[[null, card.throttle] as const, ...LEVERS.filter(([, words]) => words !== card.throttle)]}
+          chosen={draft.throttle}
+          onChoose={(throttle) => setDraft((d) => ({ ...d, throttle }))}
+          warning={draft.throttle === null ? null : "Predicted for what was really used."}
+        />
+      ) : null}
       {asksMode ? (
         <Conditions
           legend="Stabiliser"
@@ -173,7 +188,9 @@ export function CardConsole({
           options={FLAPS}
           chosen={draft.flap}
           onChoose={(flap) => setDraft((d) => ({ ...d, flap }))}
-          warning={draft.flap === 0 ? null : "Flown with flap: it says nothing of the clean model."}
+          warning={
+            draft.flap === 0 ? null : `Flown with flap: ${card.with_flap || "it says nothing of the clean model"}.`
+          }
         />
       ) : null}
       <fieldset className="mt-4">
@@ -257,6 +274,11 @@ const MODES = [
   ["rate", "rates only"],
   ["self_level", "levelling"],
 ] as const;
+const LEVERS = [
+  [0, "idle"],
+  [0.5, "half"],
+  [1, "full"],
+] as const;
 const FLAPS = [
   [0, "up"],
   [0.5, "part"],
@@ -264,7 +286,7 @@ const FLAPS = [
 ] as const;
 
 /** What it was flown in: as the card has it, one tap to differ. */
-function Conditions<T extends string | number>({
+function Conditions<T extends string | number | null>({
   legend,
   options,
   chosen,
@@ -280,7 +302,7 @@ function Conditions<T extends string | number>({
   return (
     <fieldset className="mt-4">
       <legend className="mb-1 text-lg font-semibold">{legend}</legend>
-      <div className="grid grid-cols-3 gap-2">
+      <div className={`grid gap-2 ${options.length > 3 ? "grid-cols-4" : "grid-cols-3"}`}>
         {options.map(([value, words]) => (
           <button
             key={words}
@@ -331,10 +353,11 @@ function forget(key: string): void {
 
 function fromRecord(record: CardRecord | null): Draft {
   if (!record) return EMPTY;
-  const { mode, flap } = record.conditions ?? {};
+  const { mode, flap, throttle } = record.conditions ?? {};
   return {
     mode: mode === "rate" || mode === "self_level" ? mode : "pass_through",
     flap: flap ?? 0,
+    throttle: throttle ?? null,
     readings: Object.fromEntries(record.readings.map((r) => [r.key, r])),
     leftAlone: record.left_alone ?? null,
     confidence: record.confidence ?? "fair",

@@ -24,6 +24,8 @@ const card = (id: string): Card =>
     condition: "",
     abort_when: "",
     proof_of_trim: false,
+    throttle: "",
+    with_flap: "",
     minutes: 1,
   }) as unknown as Card;
 

@@ -212,6 +212,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
 export function flownWith(setup: Configuration | undefined) {
   const controls = setup?.controls;
   return {
+    motor: Boolean(setup?.airframe.motor),
     stabiliser: Boolean(controls?.stabiliser),
     flaps: (controls?.fittings ?? []).some((f) => f.role.includes("flap")),
   };

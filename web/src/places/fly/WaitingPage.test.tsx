@@ -23,6 +23,8 @@ const card = (id: string): Card =>
     condition: "",
     abort_when: "",
     proof_of_trim: false,
+    throttle: "",
+    with_flap: "",
   }) as unknown as Card;
 
 const GROUND = { kind: "ground", modelId: "m1" } as const;

@@ -59,6 +59,7 @@ class Aloft:
         self.throw = {a: real.throw_rad(a) for a in Axis}
         self.stall_mps = stall_speed_mps(craft)
         self.cruise_mps = eyes.speed(real.cruise_speed_mps or cruise_factor * self.stall_mps)
+        eyes.looks_at(cruise_mps=self.cruise_mps, span_m=craft.span)
         self.has_motor = len(craft.prop_static) > 0
         self._last: tuple[Array, Hand] | None = None
         self._steady: dict[tuple[float, ...], Steady] = {}
@@ -147,7 +148,7 @@ class Aloft:
         track, hand = self._last or (None, None)
         if track is None or hand is None or hand.hold_path > 0.0 or len(track) < 10:
             return None
-        return self.eyes.word(pitch_seen(track, 0.0, 1.0), PITCH_EDGES)
+        return self.eyes.path_word(pitch_seen(track, 0.0, 1.0), PITCH_EDGES)
 
     def left_alone(self) -> bool:
         """Return whether it can be left alone at cruise: after a nudge of the nose it still flies like that four seconds later."""

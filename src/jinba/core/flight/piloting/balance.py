@@ -18,7 +18,7 @@ from jinba.core.flight.piloting.aloft import (
     roll_seen,
     time_until,
 )
-from jinba.core.flight.piloting.person import DIVE_EDGES, PITCH_EDGES, ROLL_EDGES, UP_LINE_EDGES, YAW_EDGES
+from jinba.core.flight.piloting.person import DIVE_EDGES, PITCH_EDGES, UP_LINE_EDGES, YAW_EDGES
 from jinba.core.flight.piloting.said import done, held, mirrored, option
 from jinba.core.flight.piloting.trimming import bank_times
 from jinba.core.flight.simulation.hands import PATH, TIME, UP_STICK, Flight
@@ -36,16 +36,16 @@ def power_step(a: Aloft) -> CardRecord:
     sides = [
         (key, mirrored(word) if slips else word)
         for key, word in (
-            ("roll_full", a.eyes.word(roll_seen(rolls, 0.2, 1.3), ROLL_EDGES)),
+            ("roll_full", a.eyes.roll_word(roll_seen(rolls, 0.2, 1.3))),
             ("yaw_full", a.eyes.word(crab_seen(full, 0.8, 0.8), YAW_EDGES)),
         )
     ]
     return done(
         "F5",
-        option("F5", "pitch_full", a.eyes.word(pitch_seen(full, 0.2, 1.3), PITCH_EDGES)),
+        option("F5", "pitch_full", a.eyes.path_word(pitch_seen(full, 0.2, 1.3), PITCH_EDGES)),
         *(None if a.eyes.misses() else option("F5", key, word) for key, word in sides),
         _clicks_at_full(a),
-        option("F5", "pitch_idle", a.eyes.word(pitch_seen(idle, 0.2, 1.3), PITCH_EDGES)),
+        option("F5", "pitch_idle", a.eyes.path_word(pitch_seen(idle, 0.2, 1.3), PITCH_EDGES)),
     )
 
 
@@ -64,7 +64,7 @@ def slow_flight(a: Aloft) -> CardRecord:
     at = a.slow()
     stick = _stick(a, at)
     track = a.fly(a.start(at), a.let_roll(at), 3.0)
-    word = a.eyes.word(roll_seen(track, 0.3, 2.0), ROLL_EDGES)
+    word = a.eyes.roll_word(roll_seen(track, 0.3, 2.0))
     return done(
         "F7",
         held("stick_held", Axis.PITCH, stick, digits=2),
@@ -95,7 +95,7 @@ def dive(a: Aloft) -> CardRecord:
             on[:, TIME] += track[-1, TIME]
             track = np.vstack([track, on])
         times.append(time_until(track, track[:, PATH] > 0.0))
-    word = a.eyes.word(float(np.mean(rates)), DIVE_EDGES)
+    word = a.eyes.path_word(float(np.mean(rates)), DIVE_EDGES)
     level = times[0]
     return done(
         "F12",
@@ -126,7 +126,7 @@ def second_speed(a: Aloft) -> CardRecord:
     return done(
         "F13",
         held("clicks_fast", Axis.PITCH, float(clicks), digits=0),
-        option("F13", "left_over", a.eyes.word(pitch_seen(track, 0.3, 2.0), PITCH_EDGES)),
+        option("F13", "left_over", a.eyes.path_word(pitch_seen(track, 0.3, 2.0), PITCH_EDGES)),
         left_alone=alone,
     )
 
@@ -137,7 +137,7 @@ def inverted(a: Aloft) -> CardRecord:
     at = a.steady(a.cruise_mps, inverted=True)
     stick = _stick(a, replace(at))
     track = a.fly(a.start(at), a.let_roll(at), 2.5)
-    word = a.eyes.word(roll_seen(track, 0.3, 1.8), ROLL_EDGES)
+    word = a.eyes.roll_word(roll_seen(track, 0.3, 1.8))
     # Upside down the sides are taken for each other more easily than not.
     slips = a.eyes.slips() or a.eyes.slips()
     return done(
@@ -157,5 +157,5 @@ def up_line(a: Aloft) -> CardRecord:
     flight = a.start(at)
     flight.state[3:10] = state[3:10]
     track = a.fly(flight, a.let_go(at, throttle=1.0), 2.4)
-    word = a.eyes.word(-path_seen(track, 0.3, 1.8), UP_LINE_EDGES)
+    word = a.eyes.path_word(-path_seen(track, 0.3, 1.8), UP_LINE_EDGES)
     return done("F15", option("F15", "line", word), left_alone=alone)

@@ -58,7 +58,7 @@ def approach(a: Aloft) -> CardRecord:
     return done(
         "F28",
         Reading("glide_path", choice=choice),
-        option("F28", "go_round", a.eyes.word(pitch_seen(up, 0.2, 1.0), PITCH_EDGES)),
+        option("F28", "go_round", a.eyes.path_word(pitch_seen(up, 0.2, 1.0), PITCH_EDGES)),
     )
 
 

@@ -6,7 +6,6 @@ import math
 
 from jinba.core.cards.model import CardRecord, Reading
 from jinba.core.flight.piloting.aloft import Aloft, Array, CannotFly, mean_of, path_seen, roll_seen
-from jinba.core.flight.piloting.person import ROLL_EDGES
 from jinba.core.flight.piloting.said import done, held, option
 from jinba.core.flight.simulation.hands import HEIGHT, NOSE, PITCHING, SIDE_STICK, UP_STICK
 from jinba.core.frames import Axis
@@ -138,5 +137,5 @@ def gains(a: Aloft) -> CardRecord:
         "F25",
         Reading("shakes", choice="shakes" if swings else "sluggish" if soft else "fine"),
         Reading("climb_nose", choice="dips" if dips and len(climb) else "holds"),
-        option("F25", "climb_roll", a.eyes.word(roll_seen(held_off, 0.3, 1.5), ROLL_EDGES)),
+        option("F25", "climb_roll", a.eyes.roll_word(roll_seen(held_off, 0.3, 1.5))),
     )

@@ -13,7 +13,11 @@ DIVE_EDGES = (-1.5, 2.0, 6.5, 13.0)
 UP_LINE_EDGES = (-9.0, 1.0, 11.0, 23.0)
 YAW_EDGES = (-5.5, -1.8, 1.8, 5.5)
 """Where the words of most people begin: "holds" is less than a couple of degrees a second, a nose that goes fast covers its
-own length in a moment. [deg/s; yaw: deg] Common practice, no source; set here without looking at what the estimator assumes."""
+own length in a moment. [deg/s; yaw: deg] For a trainer of :data:`LIKE_A_TRAINER`. Common practice, no source; set here without
+looking at what the estimator assumes."""
+
+LIKE_A_TRAINER = (14.0, 1.5)
+"""Cruise speed [m/s] and span [m] of what most people learned their words on: common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +38,7 @@ class Person:
     unsteady_speed: float = 0.0
     feel: float = 0.0
     clicks: float = 0.0
+    by_size: float = 1.0
 
 
 PERFECT = Person()
@@ -44,7 +49,7 @@ def draw_person(rng: np.random.Generator, *, gain_spread: float = 0.25) -> Perso
     """Return a pilot as they come. ``gain_spread``: of what he says over what there is, in its logarithm, without unit.
 
     25 % of gain, 12 % of each edge, a third of a word, a quarter of a second, 1.5 % slips, 5 % of speed: common practice, no
-    source.
+    source. Words go with size by 0.8, give or take 0.25: nobody has measured it; a guess of ours.
     """
     z = rng.standard_normal(6)
     return Person(
@@ -59,6 +64,8 @@ def draw_person(rng: np.random.Generator, *, gain_spread: float = 0.25) -> Perso
         unsteady_speed=0.02,
         feel=0.04,
         clicks=0.8,
+        # A stream of its own: whoever draws more after this draws the same as before.
+        by_size=max(0.0, 0.8 + 0.25 * float(rng.spawn(1)[0].standard_normal())),
     )
 
 
@@ -68,6 +75,20 @@ class Eyes:
     def __init__(self, person: Person, rng: np.random.Generator) -> None:
         self.person = person
         self.rng = rng
+        self._path = self._roll = 1.0
+
+    def looks_at(self, *, cruise_mps: float, span_m: float) -> None:
+        """Take the measure of a model: a slow one may bend its path faster, a small one roll faster, and mean the same."""
+        speed, span = cruise_mps / LIKE_A_TRAINER[0], span_m / LIKE_A_TRAINER[1]
+        self._path, self._roll = speed**-self.person.by_size, (speed / span) ** self.person.by_size
+
+    def path_word(self, rate_deg_s: float, edges: tuple[float, ...]) -> int:
+        """Return which of his words a rate of path or nose falls into. [deg/s] Derived here."""
+        return self.word(rate_deg_s / self._path, edges)
+
+    def roll_word(self, rate_deg_s: float) -> int:
+        """Return which of his words a roll falls into. [deg/s] Derived here."""
+        return self.word(rate_deg_s / self._roll, ROLL_EDGES)
 
     def noise(self, sigma: float) -> float:
         """Return a normal error of a standard deviation, in its unit. Derived here."""

@@ -18,7 +18,7 @@ from jinba.core.flight.piloting.aloft import (
     roll_seen,
     time_until,
 )
-from jinba.core.flight.piloting.person import PITCH_EDGES, ROLL_EDGES, YAW_EDGES
+from jinba.core.flight.piloting.person import PITCH_EDGES, YAW_EDGES
 from jinba.core.flight.piloting.said import aborted, done, held, mirrored, option
 from jinba.core.flight.simulation.hands import BANK, HEADING, HEIGHT, NOSE, SIDE_STICK, SPEED, UP_STICK, Flight, begin
 from jinba.core.flight.simulation.motion import STATES
@@ -61,7 +61,7 @@ def lift_off(a: Aloft) -> CardRecord:
     light = 0.0 if len(a.craft.wheels) else 0.25
     free = a.fly(flight, a.let_go(at, **hands, hold_path=light, path=_THROWN_RAD if a.has_motor else at.path_rad), 1.2)
     climb = a.fly(flight, a.hand(at, throttle=1.0, path=math.radians(20.0 if a.has_motor else 0.0)), 5.0)
-    nose = a.eyes.word(path_seen(free, 0.1, 1.0), PITCH_EDGES)
+    nose = a.eyes.path_word(path_seen(free, 0.1, 1.0), PITCH_EDGES)
     stick = (mean_of(climb, UP_STICK, 2.5) - a.rest[Axis.PITCH]) / a.throw[Axis.PITCH] + a.eyes.noise(
         a.eyes.person.feel
     )
@@ -99,7 +99,7 @@ def pitch_trim(a: Aloft) -> CardRecord:
     at, before = a.cruise(), a.rest[Axis.PITCH]
 
     def seen() -> int:
-        return a.eyes.word(pitch_seen(a.fly(a.start(at), a.let_go(at), 3.0), 0.3, 2.0), PITCH_EDGES)
+        return a.eyes.path_word(pitch_seen(a.fly(a.start(at), a.let_go(at), 3.0), 0.3, 2.0), PITCH_EDGES)
 
     # A nose that rises is trimmed down, and down is positive.
     word = _trimmed(a, at, Axis.PITCH, UP_STICK, seen, against=1.0)
@@ -121,7 +121,7 @@ def roll_trim(a: Aloft) -> CardRecord:
     at, before = a.cruise(), a.rest[Axis.ROLL]
 
     def seen() -> int:
-        return a.eyes.word(roll_seen(a.fly(a.start(at), a.let_roll(at), 3.0), 0.3, 2.0), ROLL_EDGES)
+        return a.eyes.roll_word(roll_seen(a.fly(a.start(at), a.let_roll(at), 3.0), 0.3, 2.0))
 
     # Aileron is positive to the right: what rolls right is trimmed left.
     word = _trimmed(a, at, Axis.ROLL, SIDE_STICK, seen, against=-1.0)
