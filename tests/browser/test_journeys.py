@@ -167,7 +167,7 @@ def test_a_model_without_ailerons_is_asked_for_none_and_told_to_trim_none(browse
     changed(
         b,
         model,
-        "m.setup.controls = c.answer.setup; "
+        "m.setup.controls = c.answer.setup; m.setup.pack_minutes = 14; "
         "m.setup.controls.fittings = m.setup.controls.fittings.filter(f => ['elevator', 'rudder'].includes(f.role))",
     )
     b.open(f"/m/{model}/plan")
@@ -185,6 +185,10 @@ def test_a_model_without_ailerons_is_asked_for_none_and_told_to_trim_none(browse
     assert "ileron" not in said
     log(b, left_over="rolls left fast")
     b.until(lambda: b.card() != "F3", "the card after F3")
+    b.press("Skip")
+    assert "Turn and let go" in card_text(b, "F34")
+    log(b, turn_left="rolls further in", turn_right="rolls further in", full_rudder="rolls in fast, nose down")
+    b.until(lambda: b.card() != "F34", "the card after F34")
     b.press("Landed early")
     b.see("Debrief of sortie 1")
     assert "left wing" in b.text
@@ -195,6 +199,8 @@ def test_a_model_without_ailerons_is_asked_for_none_and_told_to_trim_none(browse
     assert "ileron" not in ordered
     assert "udder" in ordered, "without ailerons the rudder carries a heavy wing"
     assert "nose right" in ordered or "rudder right" in ordered, "it rolled left"
+    assert "less, from 100% to 65%" in ordered, "full rudder rolled it in"
+    assert "Never let go of it in a turn" in b.text
     b.open(f"/m/{model}/bench")
     b.press("Controls")
     b.press("Directions")

@@ -1486,7 +1486,9 @@ export interface components {
              *       "use_ballast": true,
              *       "use_tip_ballast": true,
              *       "use_thrust_line": true,
-             *       "leave": []
+             *       "leave": [],
+             *       "use_level": true,
+             *       "use_rudder_rate": true
              *     }
              */
             choices: components["schemas"]["Choices"];
@@ -1527,7 +1529,7 @@ export interface components {
          * @description What is done.
          * @enum {string}
          */
-        ActionKind: "move_battery" | "ballast" | "tip_ballast" | "elevator" | "aileron" | "rudder" | "elevon" | "tail_surface" | "thrust_line" | "level";
+        ActionKind: "move_battery" | "ballast" | "tip_ballast" | "elevator" | "aileron" | "rudder" | "elevon" | "tail_surface" | "thrust_line" | "level" | "rudder_rate";
         /**
          * Adequacy
          * @description One check: value in ``unit`` against its range (None: open), whether it passes, and what it means in words.
@@ -2053,7 +2055,7 @@ export interface components {
          *     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
          *     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
          *     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
-         *     one, "repair" or "incident", only after one; "rudder" too;
+         *     one, "repair" or "incident", only after one; "rudder" too, and "rudder_rolls" one without ailerons;
          *     ``minutes`` it takes in the air. ``throttle``: where the lever is while it is looked at, in a word; empty where the card moves
          *     it itself, or does not mind it; ``with_flap``: what still counts of it when it was flown with flap, in words; empty: nothing.
          */
@@ -2270,6 +2272,16 @@ export interface components {
              * @default []
              */
             leave: components["schemas"]["Axis"][];
+            /**
+             * Use Level
+             * @default true
+             */
+            use_level: boolean;
+            /**
+             * Use Rudder Rate
+             * @default true
+             */
+            use_rudder_rate: boolean;
         };
         /**
          * ChosenBy
@@ -2608,7 +2620,9 @@ export interface components {
              *       "use_ballast": true,
              *       "use_tip_ballast": true,
              *       "use_thrust_line": true,
-             *       "leave": []
+             *       "leave": [],
+             *       "use_level": true,
+             *       "use_rudder_rate": true
              *     }
              */
             choices: components["schemas"]["Choices"];
@@ -6693,6 +6707,8 @@ export interface operations {
                 use_tip_ballast?: boolean;
                 use_thrust_line?: boolean;
                 leave?: components["schemas"]["Axis"][];
+                use_level?: boolean;
+                use_rudder_rate?: boolean;
             };
             header?: never;
             path: {
@@ -6765,6 +6781,8 @@ export interface operations {
                 use_tip_ballast?: boolean;
                 use_thrust_line?: boolean;
                 leave?: components["schemas"]["Axis"][];
+                use_level?: boolean;
+                use_rudder_rate?: boolean;
             };
             header?: never;
             path: {

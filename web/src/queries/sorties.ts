@@ -201,6 +201,8 @@ export interface ReworkChoices {
   use_ballast: boolean;
   use_tip_ballast: boolean;
   use_thrust_line: boolean;
+  use_level: boolean;
+  use_rudder_rate: boolean;
   leave: ("pitch" | "roll" | "yaw")[];
 }
 

@@ -131,8 +131,10 @@ def _choices(
     use_tip_ballast: bool = True,
     use_thrust_line: bool = True,
     leave: Annotated[tuple[Axis, ...], Query(max_length=3)] = (),
+    use_level: bool = True,
+    use_rudder_rate: bool = True,
 ) -> Choices:
-    return Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line, leave)
+    return Choices(battery_m, use_ballast, use_tip_ballast, use_thrust_line, leave, use_level, use_rudder_rate)
 
 
 ChoicesDep = Annotated[Choices, Depends(_choices)]

@@ -17,11 +17,24 @@ from jinba.core.cards.captures import (
 from jinba.core.cards.model import Capture, CaptureKind, Card, Option, Phase
 from jinba.core.spoken import a_distance
 
+RUDDER_ROLLS = "rudder_rolls"
+"""What a card may ask for (``Card.requires``): a model that is rolled by its rudder."""
+
 _HEIGHT = "Height first: two mistakes high, clear of people."
 _SHARPNESS = (
     Option("mushes", "mushes, no drop"),
     Option("drops", "drops, recovers at once"),
     Option("snaps", "snaps over"),
+)
+_BANKED = (
+    Option("in", "rolls further in"),
+    Option("stays", "holds its bank"),
+    Option("out", "comes out level"),
+)
+_FULL_RUDDER = (
+    Option("little", "hardly turns"),
+    Option("fine", "turns as wanted"),
+    Option("much", "rolls in fast, nose down"),
 )
 _GLIDE_PATH = (Option("sinks", "sinks early"), Option("normal", "as wanted"), Option("floats", "floats on and on"))
 
@@ -125,6 +138,33 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         tells="rudder, fin and side thrust together",
         requires="rudder",
         minutes=0.7,
+        throttle="cruise",
+    ),
+    Card(
+        "F34",
+        "Turn and let go, both ways",
+        "Without ailerons the model has to come out of a turn by itself, or by little rudder.",
+        Phase.FLIGHT,
+        2,
+        (
+            "High, cruise throttle, trimmed.",
+            "Rudder to half a bank one way, neutral, let go. What does the bank do?",
+            "Level. The same the other way.",
+            "Then full rudder for a second from level: how does it go in? Opposite rudder, level.",
+        ),
+        (
+            Capture("turn_left", CaptureKind.CHOICE, "From a left bank, let go, it", True, _BANKED),
+            Capture("turn_right", CaptureKind.CHOICE, "From a right bank, let go, it", True, _BANKED),
+            Capture("full_rudder", CaptureKind.CHOICE, "At full rudder it", True, _FULL_RUDDER),
+        ),
+        condition="cruise throttle · flaps up · gyro off",
+        needs=("F2", "F3"),
+        abort_when="It rolls in and the nose drops: opposite rudder first, then up.",
+        cautions=(_HEIGHT,),
+        tells="spiral, a heavy wing, how much rudder is enough",
+        masked_by="rudder out of trim",
+        requires=RUDDER_ROLLS,
+        minutes=1.0,
         throttle="cruise",
     ),
     Card(

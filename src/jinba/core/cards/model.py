@@ -70,7 +70,7 @@ class Card:
     ``risk`` 0 to 5; ``needs`` cards passed in the present configuration; ``steps`` spoken one at a time;
     ``tells`` / ``masked_by`` in words; ``proof_of_trim``: the record must say whether the model could be left alone just
     before; ``inverted``: only for models that are flown inverted; ``requires``: "flap" or "stabiliser", only for models that have
-    one, "repair" or "incident", only after one; "rudder" too;
+    one, "repair" or "incident", only after one; "rudder" too, and "rudder_rolls" one without ailerons;
     ``minutes`` it takes in the air. ``throttle``: where the lever is while it is looked at, in a word; empty where the card moves
     it itself, or does not mind it; ``with_flap``: what still counts of it when it was flown with flap, in words; empty: nothing.
     """

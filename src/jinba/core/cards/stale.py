@@ -22,12 +22,12 @@ def _some(*ids: str) -> frozenset[str]:
 STALE: dict[Change, frozenset[str]] = {
     # Common practice, no source; cards outside the present catalogue are left out.
     Change.BALANCE: _some("B7", "F1", "F2", "F7", "F8", "F12", "F13", "F14", "F15", *_TAIL_END),
-    Change.LATERAL: _some("B7", "F3", "F7", "F8", "F14"),
+    Change.LATERAL: _some("B7", "F3", "F7", "F8", "F14", "F34"),
     Change.ELEVATOR: _some("B2", "B4", "B5", "F2", "F5", "F12", "F13", "F14", "F15", "F24"),
-    Change.AILERON_RUDDER: _some("B2", "B4", "B5", "F3", "F4", "F7", "F21", "F24"),
+    Change.AILERON_RUDDER: _some("B2", "B4", "B5", "F3", "F4", "F7", "F21", "F24", "F34"),
     Change.FLAP: _some("B2", "B4", "B5", "F11", "F28", "F29"),
     Change.THRUST_LINE: _some("F2", "F3", "F4", "F5", "F12", "F15"),
-    Change.THROWS: _some("B4", "B5", "F11", "F14", "F21", "F25"),
+    Change.THROWS: _some("B4", "B5", "F11", "F14", "F21", "F25", "F34"),
     Change.RADIO_MEMORY: _some("B4", "B6", "G1", "G2"),
     Change.FAIL_SAFE: _some("G2"),
     Change.STABILISER: _some("B11", "F23", "F24", "F25"),

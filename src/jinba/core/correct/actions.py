@@ -19,6 +19,7 @@ class ActionKind(StrEnum):
     TAIL_SURFACE = "tail_surface"
     THRUST_LINE = "thrust_line"
     LEVEL = "level"
+    RUDDER_RATE = "rudder_rate"
 
 
 class Reads(StrEnum):

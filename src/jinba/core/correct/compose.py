@@ -11,6 +11,7 @@ from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.lateral import correct_lateral
 from jinba.core.correct.level import correct_level
+from jinba.core.correct.rudder_rate import correct_rudder_rate
 from jinba.core.correct.thrust import correct_thrust_line
 from jinba.core.correct.trims import set_trims, trims_wanted
 from jinba.core.diagnose.contradictions import contradictions
@@ -34,6 +35,8 @@ class Choices:
     use_tip_ballast: bool = True
     use_thrust_line: bool = True
     leave: tuple[Axis, ...] = ()
+    use_level: bool = True
+    use_rudder_rate: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,9 +85,14 @@ def compose(
         held += [reason] if reason is not None else []
     after, trim_actions = set_trims(after, belief, flown, seen, altered=after != configuration, leave=leave)
     actions += trim_actions
-    after, level, missing = correct_level(after, seen)
-    actions += [level] if level is not None else []
-    held += [missing] if missing is not None else []
+    if allowed.use_level:
+        after, level, missing = correct_level(after, seen)
+        actions += [level] if level is not None else []
+        held += [missing] if missing is not None else []
+    if allowed.use_rudder_rate:
+        after, rudder, spiral = correct_rudder_rate(after, seen)
+        actions += [rudder] if rudder is not None else []
+        held += spiral
     changed = difference(as_flown(configuration, flown), after)
     return Correction(
         actions=tuple(actions),

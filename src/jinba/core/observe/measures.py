@@ -115,6 +115,17 @@ MEASURES: dict[tuple[str, str], Measure] = {
     ("F4", "left_over"): _m(
         "yaw_left_over", "crab, flying away", "deg", predictions.crab_cruise, 0.7, 0.5, scales.YAW_DRIFT
     ),
+    ("F34", "turn"): _m(
+        "roll_turns",
+        "out of a turn, let go",
+        "deg/s",
+        predictions.roll_rate_cruise,
+        2.0,
+        1.4,
+        None,
+        "roll_cruise",
+        _ROLL,
+    ),
     ("F5", "pitch_full"): _m(
         "pitch_full",
         "pitch with full power",

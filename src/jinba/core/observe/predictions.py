@@ -42,7 +42,10 @@ class Moment:
     throttle: float | None = None
 
     def power(self, asked: str) -> str | float:
-        """Return the throttle a measure was taken at, for :func:`situation`: as the card asks, or as it was."""
+        """Return the throttle a measure was taken at, for :func:`situation`: as the card asks, or as it was.
+
+        Derived here (docs/methods/estimator.md).
+        """
         return asked if self.throttle is None else self.throttle
 
 

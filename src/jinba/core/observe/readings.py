@@ -14,6 +14,7 @@ from jinba.core.cards import catalogue
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.cards.masks import SIDEWAYS, STEPS_ITSELF, half_seen, masked
 from jinba.core.cards.model import CardRecord, Confidence, Reading
+from jinba.core.cards.scales import ROLL_DRIFT
 from jinba.core.configuration import Configuration
 from jinba.core.controls.stabiliser import Device, Learning
 from jinba.core.frames import Axis, Response, surface_sign
@@ -285,6 +286,8 @@ def _timings(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
         return _speed_course(record, moment, spread)
     if record.card_id in ("F2", "F12"):
         return _timed_pitch(record, moment, spread)
+    if record.card_id == "F34":
+        return _turns(record, moment, spread)
     measure = _measure(record, "bank_time", moment)
     if measure is None:
         return []
@@ -349,6 +352,28 @@ def _speed_course(record: CardRecord, moment: Moment, spread: float) -> list[Dat
             f"airspeed {a_speed(speed, 1)} on the course",
         )
     ]
+
+
+_TURN = {"in": 1, "stays": 0, "out": -1}
+
+
+def _turns(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
+    """Return which way it tends to roll, from what it did let go in a bank to either side; alike to both sides it tends to none.
+
+    Derived here.
+    """
+    left, right = (_TURN.get(_choice(record, k)) for k in ("turn_left", "turn_right"))
+    if left is None or right is None:
+        return []
+    measure = MEASURES["F34", "turn"].sized(moment.design)
+    drift = ROLL_DRIFT.sized(size_of(measure.per, moment.design)).edges[2]
+    # Into a right bank and out of a left one is to the right.
+    side = right - left
+    low = -drift if side == 0 else drift if side > 0 else -math.inf
+    high = drift if side == 0 else math.inf if side > 0 else -drift
+    words = {0: "alike to both sides", 1: "further in to the right", -1: "further in to the left"}
+    evidence = f"{measure.words}: {words[(side > 0) - (side < 0)]}"
+    return [_plain(measure, moment, low, high, spread, record, evidence)]
 
 
 _TIMED_WINDOW_S = 6.0

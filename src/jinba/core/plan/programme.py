@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from jinba.core.cards.catalogue import CARDS, LANDING, TAKE_OFF
 from jinba.core.cards.fitted import axes_of
+from jinba.core.cards.flight_cards import RUDDER_ROLLS
 from jinba.core.cards.incident import AFTER_REPAIR, ONLY_THEN
 from jinba.core.cards.model import Card, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE
@@ -24,7 +25,7 @@ _ORDER = {
     card_id: i
     for i, card_id in enumerate(
         (
-            *("F1", "F2", "F3", "F4", "F32", "F5", "F13", "F7", "F23", "F25", "F24"),
+            *("F1", "F2", "F3", "F4", "F34", "F32", "F5", "F13", "F7", "F23", "F25", "F24"),
             *("F8", "F11", "F12", "F14", "F15", "F21", "F28", "F29"),
         )
     )
@@ -181,6 +182,8 @@ def not_on(card: Card, c: Configuration) -> str:
         return "no flaps"
     if card.requires == "rudder" and Axis.YAW not in axes_of(c):
         return "no rudder"
+    if card.requires == RUDDER_ROLLS and (Axis.ROLL in axes_of(c) or Axis.YAW not in axes_of(c)):
+        return "rolls by its ailerons"
     if card.requires == "stabiliser" and (setup is None or setup.stabiliser is None):
         return "no stabiliser"
     return ""

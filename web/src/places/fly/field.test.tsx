@@ -116,3 +116,61 @@ describe("a card that is aborted", () => {
     });
   });
 });
+
+describe("what a card was flown with", () => {
+  const steady = { ...card("F2", 1), phase: "flight", captures: [], cautions: [], requires: "" };
+  const flown = { motor: true, stabiliser: false, flaps: true };
+  const shown = (over: object, with_: object = flown) => {
+    const onLog = vi.fn(async (_: CardRecord) => undefined);
+    const one = { ...steady, throttle: "cruise", with_flap: "", ...over } as unknown as Card;
+    render(
+      <SettingsProvider>
+        <CardConsole
+          sortieId={crypto.randomUUID()}
+          card={one}
+          before={null}
+          busy={false}
+          onLog={onLog}
+          onLeave={null}
+          inTheAir
+          flownWith={{ ...flown, ...with_ }}
+        />
+      </SettingsProvider>,
+    );
+    return onLog;
+  };
+  const keep = async () => {
+    fireEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
+    await act(async () => vi.advanceTimersByTime(10));
+  };
+
+  it("stands where the card wants it, and one tap says otherwise", async () => {
+    const onLog = shown({});
+    expect(screen.getByRole("button", { name: "Throttle: cruise" }).getAttribute("aria-pressed")).toBe("true");
+    fireEvent.click(screen.getByRole("button", { name: "Throttle: full" }));
+    expect(screen.getByText("Predicted for what was really used.")).toBeTruthy();
+    await keep();
+    expect(onLog.mock.calls[0]?.[0].conditions).toMatchObject({ throttle: 1, flap: 0 });
+  });
+
+  it("says nothing of the lever where it stood as the card has it", async () => {
+    const onLog = shown({ throttle: "idle" });
+    expect(screen.getAllByRole("button", { name: /^Throttle:/ })).toHaveLength(3);
+    await keep();
+    expect(onLog.mock.calls[0]?.[0].conditions).not.toHaveProperty("throttle");
+  });
+
+  it.each([
+    ["a glider", {}, { motor: false }],
+    ["a card that moves it itself", { throttle: "" }, {}],
+  ])("is not asked of %s", (_, over, with_) => {
+    shown(over, with_);
+    expect(screen.queryByRole("group", { name: "Throttle" })).toBeNull();
+  });
+
+  it("says with flap what still counts", () => {
+    shown({ with_flap: "only which wing goes down still counts" });
+    fireEvent.click(screen.getByRole("button", { name: "Flap: landing" }));
+    expect(screen.getByText("Flown with flap: only which wing goes down still counts.")).toBeTruthy();
+  });
+});

@@ -16,6 +16,8 @@ const COMPUTED: ReworkChoices = {
   use_ballast: true,
   use_tip_ballast: true,
   use_thrust_line: true,
+  use_level: true,
+  use_rudder_rate: true,
   leave: [],
 };
 
@@ -65,6 +67,8 @@ function without(kind: Kind, choices: ReworkChoices): ReworkChoices | null {
   if (kind === "move_battery") return { ...choices, battery_m: 0 };
   if (kind === "ballast") return { ...choices, use_ballast: false };
   if (kind === "tip_ballast") return { ...choices, use_tip_ballast: false };
+  if (kind === "level") return { ...choices, use_level: false };
+  if (kind === "rudder_rate") return { ...choices, use_rudder_rate: false };
   return kind === "thrust_line" ? { ...choices, use_thrust_line: false } : null;
 }
 
@@ -76,6 +80,8 @@ function struck(choices: ReworkChoices): string {
     ...(choices.use_ballast ? [] : ["ballast"]),
     ...(choices.use_tip_ballast ? [] : ["ballast in a wing"]),
     ...(choices.use_thrust_line ? [] : ["washers"]),
+    ...(choices.use_level ? [] : ["the level reference"]),
+    ...(choices.use_rudder_rate ? [] : ["the rudder rate"]),
     ...trims.map((t) => `the trim of the ${t}`),
   ].join(", ");
 }

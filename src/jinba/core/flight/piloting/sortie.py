@@ -37,6 +37,7 @@ _FLYERS: dict[str, Callable[[Aloft], CardRecord]] = {
     "F28": ends.approach,
     "F29": ends.landing,
     "F32": trimming.speed_course,
+    "F34": trimming.turns,
 }
 
 

@@ -186,6 +186,35 @@ def yaw_trim(a: Aloft) -> CardRecord:
     )
 
 
+_HALF_BANK, _CHANGED = math.radians(25.0), math.radians(8.0)
+
+
+def turns(a: Aloft) -> CardRecord:
+    """Fly F34: let go in a bank to either side, what it does in four seconds; then a second of full rudder from level."""
+    at = a.cruise()
+    incidence = math.atan2(float(at.state[5]), float(at.state[3]))
+
+    def banked(side: float) -> str:
+        flight = a.start(at)
+        state = flying(speed_mps=a.cruise_mps, alpha=incidence, bank=side * _HALF_BANK, path=at.path_rad)
+        flight.state[3:10] = state[3:10]
+        track = a.fly(flight, a.let_roll(at), 4.0)
+        further = side * float(np.unwrap(track[:, BANK])[-1]) - _HALF_BANK
+        return "in" if further > _CHANGED else "out" if further < -_CHANGED else "stays"
+
+    flight = a.start(at)
+    # Left rudder is positive: which side is all one here.
+    track = a.fly(flight, a.let_roll(at, rudder=a.rest[Axis.YAW] - a.throw[Axis.YAW]), 1.5)
+    reached = abs(math.degrees(float(np.unwrap(track[:, BANK])[-1])))
+    full = "little" if reached < 12.0 else "much" if reached > 55.0 else "fine"
+    return done(
+        "F34",
+        Reading("turn_left", choice=banked(-1.0)),
+        Reading("turn_right", choice=banked(1.0)),
+        Reading("full_rudder", choice=full),
+    )
+
+
 def speed_course(a: Aloft) -> CardRecord:
     """Fly F32: a hundred metres there and back, with the wind and against it."""
     at = a.cruise()

@@ -1,0 +1,92 @@
+"""How much rudder a model without ailerons gets, from what full rudder did and how it came out of a turn."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from jinba.core.cards.model import CardRecord
+from jinba.core.configuration import Configuration
+from jinba.core.controls.throws import RateStep
+from jinba.core.correct.actions import Action, ActionKind, HeldBack
+from jinba.core.diagnose.seen import Seen
+from jinba.core.frames import Axis
+from jinba.core.spoken import a_length
+
+_CARD = "F34"
+
+_STEPS = {"much": 2.0 / 3.0, "little": 4.0 / 3.0}
+"""A third less, or a third more: one step that is felt and not feared. Common practice, no source."""
+
+_LEAST, _MOST, _GRID = 0.25, 1.0, 0.05
+"""Rates that are set, in steps of five per cent: below the least it would not be steered any more. Common practice, no source."""
+
+
+def correct_rudder_rate(
+    configuration: Configuration, seen: Seen
+) -> tuple[Configuration, Action | None, tuple[HeldBack, ...]]:
+    """Return the configuration with its high rudder rate set, what to do, and what no rate takes away.
+
+    Only after F34 in this setup, so only of a model that its rudder rolls. Derived here (docs/methods/corrections.md).
+    """
+    record = seen.of(_CARD)
+    if configuration.controls is None or record is None or _CARD not in seen.cards:
+        return configuration, None, ()
+    held = _spiral(record)
+    factor = _STEPS.get(_chosen(record, "full_rudder"))
+    high = configuration.controls.rates_of(Axis.YAW).step(0)
+    if factor is None:
+        return configuration, None, held
+    share = round(max(_LEAST, min(_MOST, factor * max(high.first, high.second))) / _GRID) * _GRID
+    if abs(share - max(high.first, high.second)) < _GRID / 2.0:
+        return configuration, None, (*held, _no_further(factor))
+    return _with_rate(configuration, high, share), _action(configuration, high, share), held
+
+
+def _with_rate(c: Configuration, high: RateStep, share: float) -> Configuration:
+    controls = c.control_setup
+    rates = tuple(
+        replace(r, steps=(replace(high, first=share, second=share), *r.steps[1:])) if r.axis is Axis.YAW else r
+        for r in controls.rates
+    )
+    return replace(c, controls=replace(controls, rates=rates))
+
+
+def _action(c: Configuration, high: RateStep, share: float) -> Action:
+    now = max(high.first, high.second)
+    less = share < now
+    throw_m = c.ruler_mm(Axis.YAW, share * c.throw_rad(Axis.YAW)) / 1000.0
+    return Action(
+        ActionKind.RUDDER_RATE,
+        abs(share - now) * 100.0,
+        "%",
+        f"Rudder, {high.name} rate: {'less' if less else 'more'}, from {now:.0%} to {share:.0%}, both ways.",
+        "F34: full rudder rolls it in fast and drops its nose." if less else "F34: full rudder hardly turns it.",
+        f"Full rudder either way: the trailing edge moves {a_length(throw_m)}.",
+        thumb="Rule of thumb: a model that is rolled by its rudder takes less of it than you think; it comes out later than it goes in.",
+    )
+
+
+def _no_further(factor: float) -> HeldBack:
+    if factor > 1.0:
+        return HeldBack(
+            ActionKind.RUDDER_RATE,
+            "The rudder rate is at its end: a rate gives no more.",
+            "An outer hole on the servo, an inner one on the horn, or a larger rudder.",
+        )
+    return HeldBack(
+        ActionKind.RUDDER_RATE,
+        "The rudder rate is as low as it is steered with.",
+        "An inner hole on the servo, or less dihedral.",
+    )
+
+
+def _spiral(record: CardRecord) -> tuple[HeldBack, ...]:
+    if not all(_chosen(record, k) == "in" for k in ("turn_left", "turn_right")):
+        return ()
+    words = "It rolls further in from either bank: a spiral that no trim takes away. Never let go of it in a turn."
+    return (HeldBack(ActionKind.RUDDER_RATE, words, "More dihedral, or a smaller fin; then fly F34 again.", (_CARD,)),)
+
+
+def _chosen(record: CardRecord, key: str) -> str:
+    reading = record.reading(key)
+    return "" if reading is None or reading.choice is None else reading.choice
