@@ -81,7 +81,7 @@ def test_a_spoken_direction_asks_for_the_hand_to_stay_off_the_propeller():
 
 
 def test_every_measure_of_the_estimator_belongs_to_a_capture_or_a_reading_of_its_card():
-    derived = {("F3", "bank_time"), ("F32", "speed")}
+    derived = {("F3", "bank_time"), ("F32", "speed"), ("F34", "turn")}
     for card_id, key in MEASURES:
         captured = {k.key for k in card(card_id).captures}
         assert key in captured or (card_id, key) in derived, (card_id, key)

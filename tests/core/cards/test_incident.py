@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.incident import INCIDENT, PARTS, Incident, in_words, incident_of
+from jinba.core.cards.incident import INCIDENT, PARTS, Incident, changed_by, in_words, incident_of
 from jinba.core.cards.model import CardRecord, Outcome, Phase, Reading, check_record
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.compose import compose
@@ -103,6 +103,43 @@ def test_what_was_seen_before_a_repair_is_known_half_as_well_and_the_lost_flight
         REPAIRED * bad.sigma,
         before.sigma,
     ]
+
+
+@pytest.mark.parametrize(
+    ("parts", "ground", "doubted"),
+    [
+        ({"motor": "damaged"}, "hard", {"power"}),
+        ({"tail": "damaged"}, "hard", {"pitch", "yaw"}),
+        ({"wing": "damaged"}, "hard", {"pitch", "roll", "speed"}),
+        ({"gear": "damaged"}, "hard", set()),
+        ({}, "hard", set()),
+        ({}, "hit", {"pitch", "roll", "yaw"}),
+        ({"motor": "damaged"}, "hit", {"pitch", "roll", "yaw", "power"}),
+    ],
+)
+def test_only_what_was_touched_is_known_less_well_afterwards(parts, ground, doubted):
+    """A new propeller says nothing against a roll that was seen before; one that hit the ground may have shifted any trim."""
+    record = happened(**({"phase": "landing", "ground": ground} | WHOLE | parts))
+    assert changed_by(record) == doubted
+    c = model()
+    flown = (
+        CardRecord("F2", Outcome.DONE, (Reading("left_over", choice="holds"),), True),
+        CardRecord("F3", Outcome.DONE, (Reading("left_over", choice="level"),)),
+        CardRecord("F4", Outcome.DONE, (Reading("left_over", choice="straight"),)),
+        CardRecord("F5", Outcome.DONE, (Reading("yaw_full", choice="straight"),)),
+        CardRecord("F8", Outcome.DONE, (Reading("entry_speed", number=9.0),)),
+    )
+    before = LoggedSortie(c, flown)
+    lost, again = LoggedSortie(c, (record,)), LoggedSortie(c, (CardRecord("F1", Outcome.DONE),))
+    old, new = sortie_data(before), all_data((before, lost, again))
+    about_ = {"F2": {"pitch"}, "F3": {"roll"}, "F4": {"yaw"}, "F5": {"yaw", "power"}, "F8": {"speed"}}
+    for was, now in zip(old, new, strict=False):
+        doubt = REPAIRED if about_[was.card_id] & doubted else 1.0
+        assert now.sigma == pytest.approx(doubt * was.sigma), was.card_id
+
+
+def test_a_part_nobody_looked_at_after_it_hit_the_ground_counts_as_touched():
+    assert "power" in changed_by(happened(**{"phase": "landing", "ground": "hit"}))
 
 
 def test_after_it_the_model_is_flown_as_a_new_one():

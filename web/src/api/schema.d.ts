@@ -3209,7 +3209,8 @@ export interface components {
         };
         /**
          * IncidentLine
-         * @description Something that went wrong: the sortie it happened in or after (0 before any), in words, and the cards still open for it.
+         * @description Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it, and the parts that were
+         *     damaged, by key.
          */
         IncidentLine: {
             /** Sortie */
@@ -3218,6 +3219,8 @@ export interface components {
             words: string;
             /** Open */
             open: string[];
+            /** Damaged */
+            damaged: string[];
         };
         /**
          * Input

@@ -200,11 +200,13 @@ class SortieSummary(BaseModel):
 
 
 class IncidentLine(BaseModel):
-    """Something that went wrong: the sortie it happened in or after (0 before any), in words, and the cards still open for it."""
+    """Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it, and the parts that were
+    damaged, by key."""
 
     sortie: int
     words: str
     open: list[str]
+    damaged: list[str]
 
 
 class ModelDetail(BaseModel):

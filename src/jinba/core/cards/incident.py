@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from enum import StrEnum
 
 from jinba.core.cards.captures import UP_DOWN, pitch_rating, stick, wing_choice
 from jinba.core.cards.model import Capture, CaptureKind, Card, CardRecord, Option, Phase
@@ -27,6 +28,30 @@ PARTS: dict[str, str] = {
 """Parts that are looked at one by one, by the key of their measure."""
 
 HARD, HIT = "hard", "hit"
+
+
+class Aspect(StrEnum):
+    """What of a model a measure is about, and a repair may have changed."""
+
+    PITCH = "pitch"
+    ROLL = "roll"
+    YAW = "yaw"
+    POWER = "power"
+    SPEED = "speed"
+
+
+_CHANGED: dict[str, tuple[Aspect, ...]] = {
+    # Common practice, no source: what a glued or replaced part may do to how it flies.
+    "wing": (Aspect.PITCH, Aspect.ROLL, Aspect.SPEED),
+    "tail": (Aspect.PITCH, Aspect.YAW),
+    "body": (Aspect.PITCH, Aspect.YAW, Aspect.POWER),
+    "motor": (Aspect.POWER,),
+    "gear": (),
+    "linkage": (Aspect.PITCH, Aspect.ROLL, Aspect.YAW),
+    "electronics": (),
+}
+_KNOCKED = (Aspect.PITCH, Aspect.ROLL, Aspect.YAW)
+"""What a knock may have shifted where everything looks whole."""
 
 _OPENED: dict[str, tuple[str, ...]] = {
     # Common practice, no source: a repaired model is gone over as a new one, as far as something was touched.
@@ -94,13 +119,14 @@ INCIDENT_CARD = Card(
 @dataclass(frozen=True, slots=True)
 class Incident:
     """One incident: its place in the log (``epoch``, ``order``), its words, the cards it re-opens, and whether the model is
-    to be flown as a new one after it."""
+    to be flown as a new one after it; ``parts`` that were damaged, by key."""
 
     epoch: int
     order: int
     words: str
     opens: frozenset[str]
     as_new: bool
+    parts: tuple[str, ...] = ()
 
     @property
     def sortie(self) -> int:
@@ -123,7 +149,19 @@ def incident_of(record: CardRecord, *, epoch: int, order: int) -> Incident:
     opens = {c for p in (*touched, *unseen) for c in _OPENED[p]}
     opens |= {"B1", "B2"} if hit or _chosen(record, "ground") == HARD else set()
     as_new = hit or any(p in touched for p in _STRUCTURE)
-    return Incident(epoch, order, in_words(record), frozenset(opens), as_new)
+    return Incident(epoch, order, in_words(record), frozenset(opens), as_new, touched)
+
+
+def changed_by(record: CardRecord) -> frozenset[Aspect]:
+    """Return what an incident may have changed of how the model flies: by its damaged parts, and those nobody looked at after a hit.
+
+    A hard landing with everything whole changes nothing; one that hit the ground may have shifted any trim. Derived here.
+    """
+    if record.card_id != INCIDENT:
+        return frozenset()
+    hit = _chosen(record, "ground") == HIT
+    parts = {*damaged(record), *(p for p in PARTS if hit and not _chosen(record, p))}
+    return frozenset(a for p in parts for a in _CHANGED[p]) | frozenset(_KNOCKED if hit else ())
 
 
 def damaged(record: CardRecord) -> tuple[str, ...]:

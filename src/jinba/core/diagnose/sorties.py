@@ -6,14 +6,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from jinba.core.cards.incident import as_new_since
+from jinba.core.cards.incident import Aspect, changed_by
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
 from jinba.core.controls.stabiliser import trims_forbidden
 from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.observe import predictions
-from jinba.core.observe.measures import Datum
+from jinba.core.observe.measures import Datum, about
 from jinba.core.observe.parameters import P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of, seen_twice, trims_after
@@ -139,7 +139,8 @@ REPAIRED = 2.0
 
 
 def all_data(sorties: tuple[LoggedSortie, ...]) -> tuple[Datum, ...]:
-    """Return the data of all sorties; what was seen before a model was repaired counts with its sigma doubled.
+    """Return the data of all sorties; what was seen before a model was repaired counts with its sigma doubled, as far as it is about
+    what the incident may have changed (``cards.incident``): a new propeller says nothing against a roll.
 
     The sortie of the incident itself counts in full until the next one has landed: it is what there is to go by. Derived here.
     """
@@ -148,11 +149,14 @@ def all_data(sorties: tuple[LoggedSortie, ...]) -> tuple[Datum, ...]:
 
 def data_by_record(sorties: tuple[LoggedSortie, ...]) -> tuple[tuple[tuple[Datum, ...], ...], ...]:
     """Return :func:`all_data` record by record, sortie by sortie."""
-    broken = [i for i, s in enumerate(sorties) if as_new_since(s.records)]
+    changed = [frozenset(a for r in s.records for a in changed_by(r)) for s in sorties]
     last = len(sorties) - 1
     found = []
     for i, sortie in enumerate(carried(sorties)):
-        repaired = any(i < j or (i == j and j < last) for j in broken)
-        doubt = REPAIRED if repaired else 1.0
-        found.append(tuple(tuple(replace(d, sigma=doubt * d.sigma) for d in r) for r in _by_record(sortie)))
+        since = frozenset(a for j, c in enumerate(changed) if i < j or (i == j and j < last) for a in c)
+        found.append(tuple(tuple(_doubted(d, since) for d in r) for r in _by_record(sortie)))
     return tuple(found)
+
+
+def _doubted(datum: Datum, changed: frozenset[Aspect]) -> Datum:
+    return replace(datum, sigma=REPAIRED * datum.sigma) if changed & set(about(datum.measure)) else datum

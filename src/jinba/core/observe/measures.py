@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from jinba.core.cards import scales
+from jinba.core.cards.incident import Aspect
 from jinba.core.observe import predictions
 from jinba.core.observe.parameters import Array
 from jinba.core.observe.predictions import Moment
@@ -55,6 +56,26 @@ class Datum:
     sigma: float
     card_id: str
     evidence: str
+
+
+_ROLLS = ("roll_left_over", "roll_timed", "roll_slow", "roll_slow_timed", "stall_wing", "roll_inverted", "roll_turns")
+_ABOUT: dict[str, tuple[Aspect, ...]] = {
+    **dict.fromkeys(_ROLLS, (Aspect.ROLL,)),
+    "yaw_left_over": (Aspect.YAW,),
+    "roll_full": (Aspect.ROLL, Aspect.POWER),
+    "yaw_full": (Aspect.YAW, Aspect.POWER),
+    **dict.fromkeys(
+        ("pitch_full", "clicks_full", "pitch_idle", "go_round", "lift_off", "climb_stick", "up_line"),
+        (Aspect.PITCH, Aspect.POWER),
+    ),
+    "stall_speed": (Aspect.SPEED,),
+    "cruise_speed": (Aspect.SPEED,),
+}
+
+
+def about(measure: Measure) -> tuple[Aspect, ...]:
+    """Return what of a model a measure is about; its pitch, where nothing else is said."""
+    return _ABOUT.get(measure.key.removesuffix("_timed"), _ABOUT.get(measure.key, (Aspect.PITCH,)))
 
 
 def _m(

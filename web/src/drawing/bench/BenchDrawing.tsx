@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import type { BenchAnswer, Configuration, Item, Surface } from "../../api/client";
 import { useSettings } from "../../components/settings-context";
+import { DamageMarks } from "../DamageMarks";
 import { type Bounds, boundsOf, type Point } from "../geometry";
 import { PlanView, SideView } from "../views";
 import { Corners } from "./Corners";
@@ -16,6 +17,8 @@ interface Props {
   ghosts: number[];
   focus: string | null;
   readOnly: boolean;
+  /** Parts that were damaged and are not gone over since. */
+  damaged: string[];
   /** What the list beside the drawing is about: corners of panels, or items and bays, can then be dragged. */
   tool: "airframe" | "items" | null;
   /** Show a change at once; what is dropped is saved with its words. */
@@ -43,7 +46,7 @@ const PAD = 34;
  * Half plan above side view on one station ruler. Items hang from the body as weights; the battery is dragged along its
  * bay (or moved with the arrow keys); the balance point is a knife-edge with its error whisker.
  */
-export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, tool, onDrag, onDrop }: Props) {
+export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, damaged, tool, onDrag, onDrop }: Props) {
   const [zoom, setZoom] = useState(0);
   const svg = useRef<SVGSVGElement>(null);
   const { unit } = useSettings();
@@ -113,6 +116,7 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, to
             strokeDasharray="14 4 3 4"
           />
           <PlanView airframe={setup.airframe} map={plan} half />
+          {damaged.length > 0 ? <DamageMarks parts={damaged} airframe={setup.airframe} map={plan} half /> : null}
           {answer ? <MeanChord answer={answer} plan={plan} scale={scale} /> : null}
           {answer ? <Fingers answer={answer} setup={setup} plan={plan} /> : null}
           <FocusMark focus={focus} setup={setup} plan={plan} side={side} />

@@ -5,6 +5,7 @@ import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
 import { ProblemNote } from "../../components/ui/feedback";
 import { BenchDrawing } from "../../drawing/bench/BenchDrawing";
+import { damagedParts } from "../../drawing/DamageMarks";
 import { useBench, useEditSetup, useUndo } from "../../queries/models";
 import { AirframeTab } from "./AirframeTab";
 import { CheckTab } from "./CheckTab";
@@ -123,6 +124,7 @@ export default function BenchPage() {
             ghosts={bench.data?.flown_battery_x_m ?? []}
             focus={focus}
             readOnly={model.read_only}
+            damaged={damagedParts(model.incidents)}
             tool={tab === "Airframe" ? "airframe" : tab === "Items" ? "items" : null}
             onDrag={drag}
             onDrop={drop}

@@ -1,6 +1,7 @@
 import type { Airframe, Capture, Reading } from "../../api/client";
 import { aReading } from "../../api/records";
 import { useTheModel } from "../../components/model-context";
+import { CROSS, placesOf } from "../../drawing/DamageMarks";
 import { boundsOf, type Point } from "../../drawing/geometry";
 import { PlanView } from "../../drawing/views";
 
@@ -88,7 +89,7 @@ function PartsDrawing({
           return (
             <g key={`${c.key}${p.x}${p.y}`} transform={`translate(${at.x} ${at.y})`}>
               {state === "damaged" ? (
-                <path d="M-9 -9L9 9M9 -9L-9 9" stroke="var(--color-accent)" strokeWidth={5} />
+                <path d={CROSS} stroke="var(--color-accent)" strokeWidth={5} />
               ) : (
                 <circle
                   r={state === "whole" ? 8 : 3.5}
@@ -103,35 +104,4 @@ function PartsDrawing({
       )}
     </svg>
   );
-}
-
-/** Where a part is marked; nothing of a part the model does not have. */
-function placesOf(part: string, a: Airframe): Point[] {
-  const wing = a.surfaces[0];
-  const half = wing?.sections.at(-1)?.y_m ?? 0.3;
-  const chord = wing?.sections[0]?.chord_m ?? 0.2;
-  const middle = (wing?.x_m ?? 0) + 0.45 * chord;
-  const tail = a.surfaces.find((s) => s !== wing) ?? null;
-  const nose = a.body.nose_x_m;
-  switch (part) {
-    case "wing":
-      return [1, -1].map((side) => ({ x: middle, y: 0.6 * side * half }));
-    case "tail":
-      return [
-        {
-          x: tail ? tail.x_m + 0.5 * (tail.sections[0]?.chord_m ?? 0.1) : (a.fin?.x_m ?? nose + a.body.length_m),
-          y: 0,
-        },
-      ];
-    case "body":
-      return [{ x: nose + 0.62 * a.body.length_m, y: 0 }];
-    case "motor":
-      return a.motor ? [{ x: a.motor.x_m, y: a.motor.y_m ?? 0 }] : [];
-    case "gear":
-      return a.gear ? [1, -1].map((side) => ({ x: a.gear?.main_x_m ?? middle, y: 0.16 * side * half })) : [];
-    case "linkage":
-      return [{ x: middle + 0.35 * chord, y: 0.36 * half }];
-    default:
-      return [{ x: nose + 0.2 * a.body.length_m, y: 0 }];
-  }
 }

@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import type { Configuration } from "../../api/client";
 import { ConvergenceStrip } from "../../components/Convergence";
 import { useTheModel } from "../../components/model-context";
+import { DamageMarks, damagedParts } from "../../drawing/DamageMarks";
 import { boundsOf, type Point } from "../../drawing/geometry";
 import { commonScale, Silhouette } from "../../drawing/Silhouette";
 import { PlanView, SideView } from "../../drawing/views";
@@ -17,7 +18,7 @@ export default function TodayPage() {
     <div>
       <div className="grid gap-4 lg:grid-cols-[1.7fr_1fr]">
         <section className="sheet p-2" aria-label="the model from the side">
-          <Portrait setup={model.setup} callouts={today.callouts} />
+          <Portrait setup={model.setup} callouts={today.callouts} damaged={damagedParts(model.incidents)} />
         </section>
         <section className="flex flex-col justify-center gap-4">
           <p className="text-2xl leading-snug font-semibold">{today.sentence}</p>
@@ -58,7 +59,13 @@ export default function TodayPage() {
 const W = 760;
 const H = 360;
 
-function Portrait({ setup, callouts }: { setup: Configuration; callouts: { part: string; words: string }[] }) {
+interface PortraitProps {
+  setup: Configuration;
+  callouts: { part: string; words: string }[];
+  damaged: string[];
+}
+
+function Portrait({ setup, callouts, damaged }: PortraitProps) {
   const a = setup.airframe;
   const b = boundsOf(a);
   const scale = Math.min((W - 40) / (b.xMax - b.xMin), (H - 120) / (b.zMax - b.zMin));
@@ -67,6 +74,7 @@ function Portrait({ setup, callouts }: { setup: Configuration; callouts: { part:
   const zero = H / 2 + 10 + ((b.zMax + b.zMin) / 2) * sideScale;
   const map = (p: Point) => ({ x: left + (p.x - b.xMin) * sideScale, y: zero - p.y * sideScale });
   const planScale = Math.min(120 / (2 * b.halfSpan), 90 / (b.xMax - b.xMin));
+  const above = (p: Point) => ({ x: p.y * planScale, y: (p.x - (b.xMin + b.xMax) / 2) * planScale });
   const tail = a.surfaces.find((s) => s.role !== "wing") ?? a.surfaces[0];
   const wing = a.surfaces[0];
   const battery = setup.items.find((i) => i.kind === "battery");
@@ -91,7 +99,8 @@ function Portrait({ setup, callouts }: { setup: Configuration; callouts: { part:
       aria-label={`side view; ${callouts.map((c) => c.words).join("; ")}`}
     >
       <g transform={`translate(84 ${H - 64})`} opacity={0.9}>
-        <PlanView airframe={a} map={(p) => ({ x: p.y * planScale, y: (p.x - (b.xMin + b.xMax) / 2) * planScale })} />
+        <PlanView airframe={a} map={above} />
+        {damaged.length > 0 ? <DamageMarks parts={damaged} airframe={a} map={above} /> : null}
       </g>
       <SideView airframe={a} map={map} />
       {sorted.map((c, i) => {
