@@ -18,6 +18,7 @@ from fastapi.testclient import TestClient
 
 from jinba.services.archive import read_project
 from tests.api.steps import V1, close_gates, create, new_id, ok, plan_sortie, step
+from tests.pictures import picture
 from tests.states import TARN, TARN_ORDER
 
 MODEL = f"{V1}/models/{TARN}"
@@ -352,6 +353,30 @@ def a_signing_off_taken_back(client, n, same):
     calls = [lambda i=i: client.delete(f"{V1}/sign-offs/{i}") for i in again]
     assert counts(together(calls)) == {200: n}
     assert ok(client.get(f"{MODEL}/hand-over"))["signed_off"] is None
+
+
+@race("PUT /models/{model_id}/photos/{photo_id}")
+def a_photo(client, n, same):
+    record, identity = new_id(), new_id()
+    said = [{"key": "phase", "choice": "landing"}, {"key": "ground", "choice": "hard"}]
+    body = {"id": record, "record": {"card_id": "A6", "outcome": "done", "readings": said}}
+    ok(client.post(f"{MODEL}/ground-cards", json=body))
+    data = [picture(colour=f"#{0 if same else 12 * i:02x}4080") for i in range(n)]
+    put = [lambda d=d: client.put(f"{MODEL}/photos/{identity}", params={"record_id": record}, content=d) for d in data]
+    expect_one_or_all(counts(together(put)), n, same, 200)
+    assert len(ok(client.get(f"{MODEL}/photos"))) == 1
+
+
+@race("DELETE /photos/{photo_id}")
+def a_photo_taken_back(client, n, same):
+    del same
+    identity = new_id()
+    put = client.put(
+        f"{MODEL}/photos/{identity}", params={"work_order_id": str(TARN_ORDER), "position": 0}, content=picture()
+    )
+    ok(put)
+    assert counts(together([lambda: client.delete(f"{V1}/photos/{identity}")] * n)) == {200: n}
+    assert ok(client.get(f"{MODEL}/photos")) == []
 
 
 @race("POST /archives")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from tests.browser.pages import Browser
+from tests.pictures import picture
 
 WHY = "for the sake of the trial"
 
@@ -46,7 +47,7 @@ def fly(b: Browser, model: str) -> None:
     b.press("Fly this sortie")
 
 
-def test_a_lost_take_off_is_told_on_the_phone_repaired_and_flown_as_new(browser: Browser):
+def test_a_lost_take_off_is_told_on_the_phone_repaired_and_flown_as_new(browser: Browser, tmp_path):
     """Found by review: it debriefed as "where it should be", with a red button over a pack that moves aft."""
     b = browser
     model = put_on_the_bench(b, "Tussock", "High wing")
@@ -69,14 +70,33 @@ def test_a_lost_take_off_is_told_on_the_phone_repaired_and_flown_as_new(browser:
     b.size(1280, 800)
     b.open(f"/m/{model}")
     b.see("Repair what is damaged, then go over B1, B2, B3, B4, B7")
+    b.open(f"/m/{model}/bench")
+    b.until(lambda: b.all("[data-testid=damage] path"), "a cross on the damaged wing")
+    b.open(f"/m/{model}")
     b.press("Go over it, card by card")
     b.see("Incidence, both sides")
     assert b.button("Fly this sortie").get_attribute("disabled") is not None
     b.close_gates()
     b.see("The first flight after an incident is a maiden")
+    b.open(f"/m/{model}/bench")
+    b.see("Static margin")
+    assert not b.all("[data-testid=damage]"), "gone over, nothing is marked any more"
     b.open(f"/m/{model}/ledger")
     b.see("gone over since")
     assert "it hit the ground at take-off" in b.text, "the story stands"
+    (tmp_path / "root-rib.jpg").write_bytes(picture((1600, 1200), exif=True))
+    (tmp_path / "notes.jpg").write_text("no picture at all")
+    field = b.one("[data-testid=incidents] input[type=file]")
+    field.send_keys(f"{tmp_path / 'root-rib.jpg'}\n{tmp_path / 'notes.jpg'}")
+    b.see("notes.jpg: This is no photo that can be read")
+    b.until(
+        lambda: b.driver.execute_script(
+            "const i = document.querySelector('[data-testid=photos] img'); return i && i.complete && i.naturalWidth > 0"
+        ),
+        "the photo to be shown",
+    )
+    b.open(f"/m/{model}/ledger")
+    b.until(lambda: b.all("[data-testid=photos] img"), "the photo after a reload")
 
 
 def test_a_proof_that_is_wrong_twice_is_refused_and_read_right_it_becomes_the_bench(browser: Browser):

@@ -17,7 +17,7 @@ from jinba import __version__
 from jinba.api import documentation, problems
 from jinba.api.doors import LOOPBACK, USUAL_BYTES, Bodies, Doors
 from jinba.api.middleware import Admission, NoStore
-from jinba.api.routes import compute, controls, measures, models, papers, sign_off, sorties
+from jinba.api.routes import compute, controls, measures, models, papers, photos, sign_off, sorties
 from jinba.api.units import OwnUnits
 from jinba.formats import codec
 from jinba.persistence.database import make_engine
@@ -39,7 +39,7 @@ def create_app(database_url: str, *, web_dist: Path | None = None, hosts: Sequen
     app.add_middleware(Bodies)
     app.add_middleware(Doors, hosts=hosts)
     problems.install(app)
-    for place in (models, sorties, sign_off, papers, measures, controls, compute):
+    for place in (models, sorties, sign_off, photos, papers, measures, controls, compute):
         app.include_router(place.router, max_body_size=USUAL_BYTES)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/api/docs", lambda: documentation.documentation(app.openapi()), include_in_schema=False)

@@ -38,6 +38,7 @@ STATUS: dict[str, int] = {
     "not-converged": 422,
     "bad-text": 422,
     "bad-project-file": 422,
+    "bad-photo": 422,
     "bad-item-table": 422,
     "bad-throw-table": 422,
     "linkage-cannot-close": 422,

@@ -13,7 +13,7 @@ import zlib
 from datetime import datetime
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Base64Bytes, BaseModel, ConfigDict, Field, ValidationError
 
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
@@ -179,6 +179,25 @@ class SignOffFile(_Strict):
     taken_back_at: datetime | None = None
 
 
+class PhotoFile(_Strict):
+    """A photo of an incident's record, or of an action of a work order: JPEG, in base 64."""
+
+    id: uuid.UUID
+    record_id: uuid.UUID | None = None
+    work_order_id: uuid.UUID | None = None
+    position: int | None = Field(None, ge=0)
+    caption: str = Field("", max_length=120)
+    added_at: datetime
+    jpeg: Base64Bytes
+
+
+class WindReadFile(_Strict):
+    """The wind as it was last read at the field, and when."""
+
+    wind: Wind
+    read_at: datetime
+
+
 class StandInFile(_Strict):
     """The hidden faults of the simulated twin."""
 
@@ -201,6 +220,8 @@ class ProjectFile(_Strict):
     choices: list[ChoiceFile]
     work_orders: list[WorkOrderFile]
     sign_offs: list[SignOffFile] = []
+    photos: list[PhotoFile] = Field([], max_length=200)
+    wind_read: WindReadFile | None = None
 
 
 def schema() -> dict[str, object]:
@@ -321,6 +342,11 @@ def _check_links(project: ProjectFile) -> None:
     for o in project.work_orders:
         if o.after_sortie_id not in sorties or o.to_configuration_id not in configurations:
             raise ArchiveError("A work order refers to something that is not in the file.")
+    actions = {(o.id, i) for o in project.work_orders for i in range(len(o.actions))}
+    for p in project.photos:
+        of_record, of_action = p.record_id in records, (p.work_order_id, p.position) in actions
+        if of_record == of_action or (p.record_id is None) == (p.work_order_id is None):
+            raise ArchiveError("A photo shows something that is not in the file.")
     if any(s.sortie_id not in sorties for s in project.sign_offs):
         raise ArchiveError("A signing off refers to a sortie that is not in the file.")
     for c in project.configurations:

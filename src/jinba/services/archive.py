@@ -20,6 +20,7 @@ from jinba.formats.archive import (
     ConfigurationFile,
     GatePassFile,
     OverrideFile,
+    PhotoFile,
     PredictedFile,
     ProjectFile,
     ProofFile,
@@ -29,11 +30,13 @@ from jinba.formats.archive import (
     SignOffFile,
     SortieFile,
     StandInFile,
+    WindReadFile,
     WorkOrderFile,
     read_archive,
     write_archive,
 )
 from jinba.formats.codec import to_json
+from jinba.formats.photo import read_photo
 from jinba.persistence.orm import (
     ConfigurationRow,
     GatePassRow,
@@ -46,6 +49,7 @@ from jinba.persistence.orm import (
     SignOffRow,
     SortieRow,
     WeatherRow,
+    WindReadingRow,
     WorkOrderActionRow,
     WorkOrderRow,
 )
@@ -53,6 +57,7 @@ from jinba.persistence.repositories import Log, Models, Orders, Sorties
 from jinba.services.estimates import log_changed, store_release
 from jinba.services.history import action_of
 from jinba.services.log import Written, entries_of, write_entry
+from jinba.services.photos import Of, jpeg_of, keep, photos_of
 from jinba.services.setups import keep_setup, setups_of
 
 
@@ -78,9 +83,25 @@ def export_model(session: Session, model_id: uuid.UUID) -> tuple[str, ProjectFil
         choices=_choice_files(session, records),
         work_orders=[_order_file(session, o) for o in Orders(session).of_model(model_id)],
         sign_offs=[_sign_off_file(r) for r in Orders(session).sign_offs(model_id) if r.sortie_id is not None],
+        photos=[
+            PhotoFile.model_construct(
+                **{k: getattr(p, k) for k in ("id", "record_id", "work_order_id", "position", "caption", "added_at")},
+                jpeg=jpeg_of(session, p.id),
+            )
+            for p in photos_of(session, model_id)
+        ],
+        wind_read=_wind_file(sorties, model_id),
     )
     safe = "".join(c if c.isalnum() else "-" for c in model.name.lower()).strip("-") or "model"
     return f"{safe}.jinba.zip", project
+
+
+def _wind_file(sorties: Sorties, model_id: uuid.UUID) -> WindReadFile | None:
+    row = sorties.wind_read(model_id)
+    if row is None:
+        return None
+    wind = Wind(row.wind_mps, row.gust_mps, row.from_rad, row.strip_heading_rad)
+    return WindReadFile(wind=wind, read_at=row.read_at)
 
 
 def _sign_off_file(row: SignOffRow) -> SignOffFile:
@@ -232,11 +253,38 @@ class _Import:
             self._order(model, o)
         for signed in p.sign_offs:
             self._sign_off(model, signed)
+        for photo in p.photos:
+            self._photo(model, photo)
+        if p.wind_read is not None:
+            self._wind(model, p.wind_read)
         model.setup_version = sum(len(c.revisions) for c in p.configurations)
         self.session.flush()
         if any(s.status == "landed" for s in p.sorties):
             log_changed(self.session, model, since=1)
         return model
+
+    def _photo(self, model: ModelRow, p: PhotoFile) -> None:
+        of = Of(
+            record_id=None if p.record_id is None else self.new(p.record_id),
+            work_order_id=None if p.work_order_id is None else self.new(p.work_order_id),
+            position=p.position,
+        )
+        # Read like any other: a file from elsewhere may hold anything.
+        photo = read_photo(p.jpeg)
+        keep(self.session, model.id, photo, of=of, caption=p.caption, photo_id=self.new(p.id), added_at=p.added_at)
+
+    def _wind(self, model: ModelRow, read: WindReadFile) -> None:
+        w = read.wind
+        self.session.add(
+            WindReadingRow(
+                model_id=model.id,
+                wind_mps=w.speed_mps,
+                gust_mps=w.gust_mps,
+                from_rad=w.from_rad,
+                strip_heading_rad=w.strip_heading_rad,
+                read_at=read.read_at,
+            )
+        )
 
     def _configuration(self, model: ModelRow, c: ConfigurationFile) -> None:
         ids = {r.number: uuid.uuid4() for r in c.revisions}

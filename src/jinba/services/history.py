@@ -90,9 +90,19 @@ def _wind(sorties: Sorties, model_id: uuid.UUID) -> WindRead | None:
 
 
 def _incidents(session: Session, model_id: uuid.UUID) -> tuple[Incident, ...]:
-    entries = said(entries_of(session, Log(session).of_card(model_id, INCIDENT)))
-    found = (incident_of(e.record, epoch=e.epoch, order=e.order) for e in entries)
+    entries = entries_of(session, Log(session).of_card(model_id, INCIDENT))
+    replaced = {e.id: e.replaces for e in entries}
+    found = (
+        incident_of(e.record, epoch=e.epoch, order=e.order, record_id=_first_told(e.id, replaced))
+        for e in said(entries)
+    )
     return tuple(sorted(found, key=lambda i: (i.epoch, i.order)))
+
+
+def _first_told(entry_id: str, replaced: Mapping[str, str | None]) -> str:
+    while (before := replaced.get(entry_id)) is not None:
+        entry_id = before
+    return entry_id
 
 
 def _stand_in(model: ModelRow) -> Twin | None:

@@ -85,7 +85,13 @@ def detail(known: History) -> ModelDetail:
         work_order=None if known.order is None else work_order_view(known.order),
         stale=sorted(known.stale),
         incidents=[
-            IncidentLine(sortie=i.sortie, words=i.words, open=sorted(known.left_of(i)), damaged=list(i.parts))
+            IncidentLine(
+                record_id=uuid.UUID(i.record),
+                sortie=i.sortie,
+                words=i.words,
+                open=sorted(known.left_of(i)),
+                damaged=list(i.parts),
+            )
             for i in known.incidents
         ],
         incident_card=CARDS[INCIDENT],

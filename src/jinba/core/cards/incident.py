@@ -119,7 +119,8 @@ INCIDENT_CARD = Card(
 @dataclass(frozen=True, slots=True)
 class Incident:
     """One incident: its place in the log (``epoch``, ``order``), its words, the cards it re-opens, and whether the model is
-    to be flown as a new one after it; ``parts`` that were damaged, by key."""
+    to be flown as a new one after it; ``parts`` that were damaged, by key;
+    ``record``: the id of the record that first told of it, empty where there is none."""
 
     epoch: int
     order: int
@@ -127,6 +128,7 @@ class Incident:
     opens: frozenset[str]
     as_new: bool
     parts: tuple[str, ...] = ()
+    record: str = ""
 
     @property
     def sortie(self) -> int:
@@ -138,7 +140,7 @@ class Incident:
         return epoch < self.epoch or (epoch == self.epoch and order < self.order)
 
 
-def incident_of(record: CardRecord, *, epoch: int, order: int) -> Incident:
+def incident_of(record: CardRecord, *, epoch: int, order: int, record_id: str = "") -> Incident:
     """Return an incident from its record; of a model that hit the ground every part is touched unless it was said to be whole.
 
     Derived here.
@@ -149,7 +151,7 @@ def incident_of(record: CardRecord, *, epoch: int, order: int) -> Incident:
     opens = {c for p in (*touched, *unseen) for c in _OPENED[p]}
     opens |= {"B1", "B2"} if hit or _chosen(record, "ground") == HARD else set()
     as_new = hit or any(p in touched for p in _STRUCTURE)
-    return Incident(epoch, order, in_words(record), frozenset(opens), as_new, touched)
+    return Incident(epoch, order, in_words(record), frozenset(opens), as_new, touched, record_id)
 
 
 def changed_by(record: CardRecord) -> frozenset[Aspect]:

@@ -34,6 +34,7 @@ from jinba.persistence.orm.knowing import (
     SquawkRow,
 )
 from jinba.persistence.orm.work import (
+    AttachmentContentRow,
     AttachmentRow,
     NoteRow,
     ProofRow,
@@ -44,6 +45,7 @@ from jinba.persistence.orm.work import (
 
 __all__ = [
     "LOG_ORDER",
+    "AttachmentContentRow",
     "AttachmentRow",
     "Base",
     "BehaviourRow",

@@ -97,13 +97,38 @@ class NoteRow(Logged, Base):
 
 
 class AttachmentRow(Logged, Base):
-    """A photo or a voice note of a record, a sortie or a model; its bytes stand outside the row that lists it."""
+    """A photo of an incident's record, or of an action of a work order by its ``position``; its bytes stand outside the row that
+    lists it. Taken back it stays in the table, without its bytes."""
 
     __tablename__ = "attachment"
-    __table_args__ = (CheckConstraint("kind IN ('photo', 'voice') AND bytes > 0", name="kind"),)
+    __table_args__ = (
+        CheckConstraint("kind IN ('photo', 'voice') AND bytes > 0", name="kind"),
+        CheckConstraint("(work_order_id IS NULL) = (position IS NULL)", name="action"),
+        ForeignKeyConstraint(
+            ["work_order_id", "position"],
+            ["work_order_action.work_order_id", "work_order_action.position"],
+            name="fk_attachment_work_order_id_work_order_action",
+            ondelete="CASCADE",
+        ),
+    )
     record_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("record.id", ondelete="CASCADE"), index=True)
+    work_order_id: Mapped[uuid.UUID | None] = mapped_column(index=True)
+    position: Mapped[int | None]
     kind: Mapped[str]
     media_type: Mapped[str]
     bytes: Mapped[int]
+    width: Mapped[int] = mapped_column(default=0, server_default="0")
+    height: Mapped[int] = mapped_column(default=0, server_default="0")
+    caption: Mapped[str] = mapped_column(default="", server_default="")
     content_hash: Mapped[str]
+    request_hash: Mapped[str | None]
     added_at: Mapped[datetime] = arrived()
+    taken_back_at: Mapped[datetime | None] = moment()
+
+
+class AttachmentContentRow(Base):
+    """The bytes of an attachment."""
+
+    __tablename__ = "attachment_content"
+    attachment_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("attachment.id", ondelete="CASCADE"), primary_key=True)
+    content: Mapped[bytes]

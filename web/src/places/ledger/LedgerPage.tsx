@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ConvergenceBoard } from "../../components/Convergence";
 import { useTheModel } from "../../components/model-context";
+import { Photos } from "../../components/Photos";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { useMakeSister, useRehearse } from "../../queries/models";
 import { useBoard } from "../../queries/sorties";
@@ -77,12 +78,13 @@ function Incidents() {
       {model.incidents.length === 0 ? <p>Nothing is logged.</p> : null}
       <ol>
         {model.incidents.map((i) => (
-          <li key={`${i.sortie}${i.words}`} className="border-b border-base-300 py-1">
+          <li key={i.record_id} className="border-b border-base-300 py-1">
             <span className="font-semibold">{i.sortie ? `Sortie ${i.sortie}` : "Before the first sortie"}</span>:{" "}
             {i.words}
             <span className="label-small block">
               {i.open.length ? `still to go over: ${i.open.join(" ")}` : "gone over since"}
             </span>
+            <Photos of={{ record_id: i.record_id }} what={i.words} />
           </li>
         ))}
       </ol>

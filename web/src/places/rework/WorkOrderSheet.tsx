@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { Rework, WorkOrder } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
+import { Photos } from "../../components/Photos";
 import { Rail } from "../../components/Rail";
 import { Heading, ProblemNote } from "../../components/ui/feedback";
 import { ChangeDrawing } from "../../drawing/ChangeDrawing";
@@ -74,6 +75,7 @@ export function WorkOrderSheet({ order, rework }: { order: WorkOrder; rework: Re
                     onRead={(read) => prove.mutateAsync({ index: i, ...read })}
                   />
                 )}
+                <Photos of={{ work_order_id: order.id, position: i }} what={`Work done: ${a.words}`} />
               </div>
             </li>
           );
