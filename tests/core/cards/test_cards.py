@@ -12,7 +12,7 @@ from jinba.core.cards.model import CaptureKind, CardRecord, Outcome, Phase, Read
 from jinba.core.cards.stale import EVERY_SORTIE, STALE, Change
 from jinba.core.configuration import Launch
 from jinba.core.controls.fitting import ControlRole
-from jinba.core.errors import UnknownKeyError
+from jinba.core.errors import JinbaError, UnknownKeyError
 from jinba.core.frames import axis_of
 from jinba.core.observe.measures import MEASURES
 from jinba.core.plan.heights import cards_for
@@ -158,3 +158,21 @@ def test_a_launch_has_its_own_cautions_where_the_hand_is(key, launch, said, not_
     assert not_said not in words
     assert f1.captures == CARDS["F1"].captures, "what is seen is the same"
     assert "Both thumbs on the sticks." in f1.cautions
+
+
+@pytest.mark.parametrize(("off_mm", "stands"), [(None, Outcome.PASSED), (2.0, Outcome.PASSED), (5.0, Outcome.FAILED)])
+def test_an_elevator_that_stands_off_fair_is_not_passed_as_fair(off_mm, stands):
+    """Found by review: B2 asked for millimetres and never looked at them. Common practice, no source: 3 mm is too much."""
+    fair = Reading("fair", choice="yes")
+    record = CardRecord(
+        "B2", Outcome.PASSED, (fair, *([] if off_mm is None else [Reading("elevator_rests_mm", number=off_mm)]))
+    )
+    assert outcome_of(CARDS["B2"], record) is stands
+    if stands is Outcome.FAILED:
+        with pytest.raises(JinbaError, match="more than") as refused:
+            check_record(CARDS["B2"], record)
+        assert "Elevator off fair by" in str(refused.value)
+        check_record(CARDS["B2"], record, kept=True)
+        check_record(CARDS["B2"], replace(record, outcome=Outcome.FAILED))
+    else:
+        check_record(CARDS["B2"], record)

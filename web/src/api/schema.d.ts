@@ -2078,7 +2078,8 @@ export interface components {
          *
          *     ``options`` of a rating run from the lowest to the highest value; ``upright`` lays them out with the highest on top,
          *     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
-         *     ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude.
+         *     ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude. ``passes_to``: a gate is passed with
+         *     a number up to this, None: with any.
          */
         Capture: {
             /** Key */
@@ -2121,6 +2122,8 @@ export interface components {
              * @default 10000
              */
             highest: number;
+            /** Passes To */
+            passes_to?: number | null;
         };
         /**
          * CaptureKind

@@ -100,7 +100,9 @@ BENCH_CARDS: tuple[Card, ...] = (
         ),
         (
             passed("fair", "All surfaces fair, no slop"),
-            Capture("elevator_rests_mm", CaptureKind.SURFACE, "Elevator off fair by", unit="mm", highest=60),
+            Capture(
+                "elevator_rests_mm", CaptureKind.SURFACE, "Elevator off fair by", unit="mm", highest=60, passes_to=3.0
+            ),
         ),
         cautions=(_PROP_OFF,),
         tells=f"{a_length(0.003)} off is already too much for a small surface.",

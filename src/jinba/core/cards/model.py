@@ -8,6 +8,7 @@ from enum import StrEnum
 from jinba.core.controls.switches import FlightMode
 from jinba.core.errors import JinbaError, UnknownKeyError, check_range, check_text
 from jinba.core.frames import Response
+from jinba.core.spoken import an_amount
 
 
 class Phase(StrEnum):
@@ -48,7 +49,8 @@ class Capture:
 
     ``options`` of a rating run from the lowest to the highest value; ``upright`` lays them out with the highest on top,
     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
-    ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude.
+    ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude. ``passes_to``: a gate is passed with
+    a number up to this, None: with any.
     """
 
     key: str
@@ -61,6 +63,7 @@ class Capture:
     directions: tuple[Response, ...] = ()
     unit: str = ""
     highest: float = 1e4
+    passes_to: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,12 +237,13 @@ def is_gate(card: Card) -> bool:
 
 
 def outcome_of(card: Card, record: CardRecord) -> Outcome:
-    """Return how a card stands by its record: a gate that lacks an answer, or has a "no", is failed, whatever its record says."""
+    """Return how a card stands by its record: a gate that lacks an answer, has a "no" or a number too large, is failed, whatever its
+    record says."""
     if not is_gate(card) or record.outcome not in (Outcome.DONE, Outcome.PASSED):
         return record.outcome
     asked = [c.key for c in card.captures if c.kind is CaptureKind.YES_NO]
     answers = [r.choice if (r := record.reading(k)) is not None else None for k in asked]
-    return record.outcome if all(a == "yes" for a in answers) else Outcome.FAILED
+    return record.outcome if all(a == "yes" for a in answers) and not _beyond(card, record) else Outcome.FAILED
 
 
 def _check_reading(capture: Capture, reading: Reading) -> None:
@@ -266,6 +270,24 @@ def _check_passed(card: Card, record: CardRecord) -> None:
         raise JinbaError(
             f"{card.id} is not passed: {'; '.join(denied)} was answered no. Log it as failed.", key=card.id
         )
+    beyond = _beyond(card, record)
+    if beyond:
+        raise JinbaError(
+            f"{card.id} is not passed: {'; '.join(beyond)}. Put it right and read it again, or log it as failed.",
+            key=card.id,
+        )
+
+
+def _beyond(card: Card, record: CardRecord) -> list[str]:
+    """Return the numbers that are too large for a gate to be passed, in words."""
+    return [
+        f"{c.label} {an_amount(r.number, c.unit)}, more than {an_amount(c.passes_to, c.unit)}"
+        for c in card.captures
+        if c.passes_to is not None
+        and (r := record.reading(c.key)) is not None
+        and r.number is not None
+        and r.number > c.passes_to
+    ]
 
 
 def _check_complete(card: Card, record: CardRecord, given: set[str]) -> None:
