@@ -93,6 +93,20 @@ describe("counting and timing", () => {
     expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 2, direction: "nose_up", none: false, entered: "" });
   });
 
+  it("has no way of a stick chosen beforehand, and asks for it where only the amount was tapped", async () => {
+    const onReading = show(capture({ kind: "stick", directions: ["nose_up", "nose_down"] }));
+    const pressed = () => screen.getAllByRole("button").filter((b) => b.getAttribute("aria-pressed") === "true");
+    expect(pressed()).toEqual([]);
+    await userEvent.click(screen.getByRole("button", { name: "40 %" }));
+    expect(screen.getByRole("status").textContent).toBe("Which way was it held?");
+    expect(onReading.mock.lastCall?.[0]?.direction ?? null).toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: "stick forward" }));
+    expect(screen.queryByRole("status")).toBeNull();
+    expect(onReading.mock.lastCall?.[0]).toMatchObject({ number: 0.4, direction: "nose_down" });
+    await userEvent.click(screen.getByRole("button", { name: "none" }));
+    expect(onReading.mock.lastCall?.[0]).toMatchObject({ number: 0, none: true });
+  });
+
   it("refuses a typed time it cannot read and says why", async () => {
     const onReading = show(capture({ kind: "timed", label: "Seconds to 30°", highest: 20 }));
     const field = screen.getByLabelText("Seconds to 30°, typed");

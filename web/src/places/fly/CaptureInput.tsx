@@ -174,14 +174,16 @@ const FRACTIONS = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.75, 1];
 
 function Stick({ capture, reading, onReading }: Props) {
   const directions = useDirections(useTheModel());
-  const [direction, setDirection] = useState(reading?.direction ?? capture.directions[0] ?? null);
+  // Nothing stands there beforehand: a way that nobody chose would be logged as if it had been held.
+  const [direction, setDirection] = useState(reading?.direction ?? null);
+  const [amount, setAmount] = useState(reading ? (reading.number ?? 0) : null);
   const words = (r: string) => directions.data?.responses[r]?.stick ?? r;
-  const put = (number: number, way = direction) =>
-    onReading(
-      number === 0
-        ? aReading({ key: capture.key, number: 0, none: true })
-        : aReading({ key: capture.key, number, direction: way }),
-    );
+  const put = (number: number | null, way: typeof direction) => {
+    setAmount(number);
+    setDirection(way);
+    if (number === 0) onReading(aReading({ key: capture.key, number: 0, none: true }));
+    else onReading(number ? aReading({ key: capture.key, number, direction: way }) : null);
+  };
   return (
     <div>
       <div className="mb-2 grid grid-cols-2 gap-2">
@@ -191,23 +193,25 @@ function Stick({ capture, reading, onReading }: Props) {
             type="button"
             className="field-choice"
             aria-pressed={direction === r}
-            onClick={() => {
-              setDirection(r);
-              if (reading?.number) put(reading.number, r);
-            }}
+            onClick={() => put(amount, r)}
           >
             {words(r)}
           </button>
         ))}
       </div>
+      {amount && !direction ? (
+        <p role="status" className="mb-2 text-lg font-semibold text-accent">
+          Which way was it held?
+        </p>
+      ) : null}
       <div className="grid grid-cols-4 gap-2">
         {FRACTIONS.map((f) => (
           <button
             key={f}
             type="button"
             className="field-choice px-1"
-            aria-pressed={reading !== null && (reading.number ?? 0) === f}
-            onClick={() => put(f)}
+            aria-pressed={amount === f}
+            onClick={() => put(f, direction)}
           >
             {f === 0 ? "none" : f === 1 ? "full" : `${Math.round(f * 100)} %`}
           </button>

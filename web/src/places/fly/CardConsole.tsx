@@ -80,9 +80,18 @@ export function CardConsole({
     });
   const parts = card.captures.filter((c) => c.kind === "part");
   const couldNot = draft.leftAlone === false;
-  const missing = card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label);
+  // What was held and not yet which way is half a reading: it is asked for, whether the card needs it or not.
+  const wayless = card.captures.filter((c) => isHalf(c, draft.readings[c.key]));
+  const missing = [
+    ...card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label),
+    ...wayless.map((c) => `which way, ${c.label.toLowerCase()}`),
+  ];
   const unsaid = unplanned && draft.note.trim().length < SHORTEST_REASON;
-  const ready = !unsaid && (couldNot || missing.length === 0) && (!card.proof_of_trim || draft.leftAlone !== null);
+  const ready =
+    !unsaid &&
+    wayless.length === 0 &&
+    (couldNot || missing.length === 0) &&
+    (!card.proof_of_trim || draft.leftAlone !== null);
   const asksMode = card.phase === "flight" && flownWith?.stabiliser === true && card.requires !== "stabiliser";
   const asksThrottle = flownWith?.motor === true && card.throttle !== "";
   const asksFlap = card.phase === "flight" && flownWith?.flaps === true && card.requires !== "flap";
@@ -90,10 +99,22 @@ export function CardConsole({
     aRecord({
       card_id: card.id,
       outcome,
-      readings: outcome === "skipped" ? [] : Object.values(draft.readings),
+      readings:
+        outcome === "skipped"
+          ? []
+          : card.captures.flatMap((c) => {
+              const said = draft.readings[c.key];
+              return said && !isHalf(c, said) ? [said] : [];
+            }),
       left_alone: card.proof_of_trim ? draft.leftAlone : null,
       confidence: draft.confidence,
-      note: draft.note,
+      // Broken off in the middle of a tap: the half that was said goes along in words.
+      note: [
+        ...(draft.note ? [draft.note] : []),
+        ...wayless.map(
+          (c) => `${c.label}: ${Math.round((draft.readings[c.key]?.number ?? 0) * 100)} %, which way not said`,
+        ),
+      ].join("; "),
       conditions: {
         pack: "",
         ...(asksMode ? { mode: draft.mode } : {}),
@@ -229,7 +250,7 @@ export function CardConsole({
           Still to say:{" "}
           {[
             ...(card.proof_of_trim && draft.leftAlone === null ? ["hands off just before"] : []),
-            ...(couldNot ? [] : missing),
+            ...(couldNot ? wayless.map((c) => `which way, ${c.label.toLowerCase()}`) : missing),
             ...(unsaid ? ["why it was flown"] : []),
           ].join("; ")}
         </p>
@@ -267,6 +288,10 @@ export function CardConsole({
       </div>
     </section>
   );
+}
+
+function isHalf(capture: Card["captures"][number], reading: Reading | undefined): boolean {
+  return (capture.directions ?? []).length > 0 && Boolean(reading?.number) && !reading?.direction;
 }
 
 const MODES = [

@@ -1,7 +1,9 @@
 // @vitest-environment happy-dom
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, fireEvent, render, renderHook, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Card, CardRecord } from "../../api/client";
+import type { Card, CardRecord, ModelDetail } from "../../api/client";
+import { ModelContext } from "../../components/model-context";
 import { SettingsProvider } from "../../components/settings-context";
 import { CardConsole } from "./CardConsole";
 import { HeldBar } from "./HeldBar";
@@ -113,6 +115,42 @@ describe("a card that is aborted", () => {
     expect(onLog.mock.calls[0]?.[0]).toMatchObject({
       outcome: "aborted",
       readings: [{ key: "lift_off", choice: "rears" }],
+    });
+  });
+});
+
+describe("half a reading", () => {
+  it("is asked for before the card is kept, and an abort leaves it out", async () => {
+    const onLog = vi.fn(async (_: CardRecord) => undefined);
+    const stick = { key: "stick_held", kind: "stick", label: "Stick held", directions: ["nose_up", "nose_down"] };
+    const climb = { ...card("F1", 1), phase: "flight", captures: [stick], cautions: [], throttle: "" };
+    const model = { pitch_control: "tail", setup: {} } as unknown as ModelDetail;
+    render(
+      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { enabled: false } } })}>
+        <ModelContext.Provider value={model}>
+          <SettingsProvider>
+            <CardConsole
+              sortieId="half"
+              card={climb as unknown as Card}
+              before={null}
+              busy={false}
+              onLog={onLog}
+              onLeave={null}
+              inTheAir
+            />
+          </SettingsProvider>
+        </ModelContext.Provider>
+      </QueryClientProvider>,
+    );
+    fireEvent.click(screen.getByRole("button", { name: "50 %" }));
+    expect(screen.getByText(/Still to say: which way, stick held/)).toBeTruthy();
+    expect((screen.getByRole("button", { name: "Keep, next card" }) as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.pointerDown(screen.getByRole("button", { name: /Hold to abort F1/ }));
+    await act(async () => vi.advanceTimersByTime(2_000));
+    expect(onLog.mock.calls[0]?.[0]).toMatchObject({
+      outcome: "aborted",
+      readings: [],
+      note: "Stick held: 50 %, which way not said",
     });
   });
 });
