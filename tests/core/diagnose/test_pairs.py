@@ -87,6 +87,19 @@ def test_each_side_is_told_what_it_would_mean_by_itself():
     assert "fly F12 and F14 again in one sortie" in said.words
 
 
+def test_two_readings_of_one_card_are_told_to_be_corrected_and_nothing_is_looked_for_in_between():
+    wrong_wing = flown(
+        "F3",
+        Reading("roll_clicks", number=0.0),
+        word("left_over", "left_fast"),
+        word("bank_wing", "right"),
+        Reading("bank_time_first", number=1.5),
+    )
+    (said,) = told((wrong_wing,))
+    assert "Correct in the log the one that was tapped wrong, or fly F3 again." in said.words
+    assert "in between" not in said.words
+
+
 def test_what_was_said_in_an_earlier_sortie_is_held_against_what_is_said_now():
     assert told((HOLDS, TUCKS), (HOLDS, PUSHED))
     straight = flown("F4", Reading("yaw_clicks", number=0.0), word("left_over", "straight"))

@@ -26,7 +26,7 @@ Readings = tuple[Datum, ...]
 @dataclass(frozen=True, slots=True)
 class Pair:
     """Two records, or two readings of one, that disagree by ``sigmas``; ``parameter``: the unknown they pull apart most,
-    ``first_says`` and ``second_says`` its value by each alone, in the unit of the unknown."""
+    ``first_says`` and ``second_says`` its value by each alone, in the unit of the unknown. ``within``: of one record."""
 
     first: Readings
     second: Readings
@@ -34,6 +34,7 @@ class Pair:
     parameter: P
     first_says: float
     second_says: float
+    within: bool
 
 
 def disagreeing(prior: Belief, belief: Belief, records: tuple[Readings, ...]) -> tuple[Pair, ...]:
@@ -55,7 +56,8 @@ def disagreeing(prior: Belief, belief: Belief, records: tuple[Readings, ...]) ->
         cost = _least(linear, (*a, *b)).cost - alone[a].cost - alone[b].cost
         if cost > DISAGREE_SIGMAS**2:
             sides = tuple(tuple(data[i] for i in group) for group in (a, b))
-            found.append(_pair(prior, sides[0], sides[1], (alone[a], alone[b]), math.sqrt(cost)))
+            within = (a, b) in inside
+            found.append(_pair(prior, sides[0], sides[1], (alone[a], alone[b]), math.sqrt(cost), within=within))
     return tuple(sorted(found, key=lambda p: -p.sigmas))
 
 
@@ -82,10 +84,12 @@ def _least(linear: Linear, rows: tuple[int, ...]) -> _Least:
     return _Least(float(away @ precision @ away), linear.prior_mean + spread @ precision @ away)
 
 
-def _pair(prior: Belief, first: Readings, second: Readings, alone: tuple[_Least, _Least], sigmas: float) -> Pair:
+def _pair(
+    prior: Belief, first: Readings, second: Readings, alone: tuple[_Least, _Least], sigmas: float, *, within: bool
+) -> Pair:
     one, other = (found.state[:COUNT] for found in alone)
     worst = P(int(np.argmax(np.abs(one - other) / prior.sigma)))
-    return Pair(first, second, sigmas, worst, float(one[worst]), float(other[worst]))
+    return Pair(first, second, sigmas, worst, float(one[worst]), float(other[worst]), within)
 
 
 PAIR = "pair"
@@ -114,14 +118,22 @@ def pairs_said(
     return tuple(said)
 
 
+_BALANCE = (P.STATIC_MARGIN, P.PITCH_MOMENT, P.LN_ELEVATOR)
+"""Unknowns that a balance read anew tells apart."""
+
+
 def _in_words(pair: Pair) -> str:
     a, b = pair.first[0].card_id, pair.second[0].card_id
+    what = f"{_evidence(pair.first)}, and {_evidence(pair.second)}: the model as it was measured hardly does both"
+    how_far = f"({pair.sigmas:.1f} sigmas apart)"
+    if pair.within:
+        return f"{what} {how_far}. Correct in the log the one that was tapped wrong, or fly {a} again."
+    read = "read the balance again, " if pair.parameter in _BALANCE else ""
     cards = a if a == b else f"{a} and {b}"
     return (
-        f"{_evidence(pair.first)}, and {_evidence(pair.second)}: the model as it was measured hardly does both "
-        f"({pair.sigmas:.1f} sigmas apart). By itself the first would mean {_says(pair.parameter, pair.first_says)}, the second "
+        f"{what} {how_far}. By itself the first would mean {_says(pair.parameter, pair.first_says)}, the second "
         f"{_says(pair.parameter, pair.second_says)}. Correct in the log what was tapped wrong; if both stand, look for "
-        f"what has moved in between, read the balance again, and fly {cards} again in one sortie."
+        f"what has moved in between, {read}and fly {cards} again in one sortie."
     )
 
 
