@@ -10,7 +10,7 @@ from scipy.optimize import minimize
 
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.diagnose.estimate import estimate_of
-from jinba.core.diagnose.pairs import PAIR, _least, disagreeing, pairs_said
+from jinba.core.diagnose.pairs import PAIR, _Costs, disagreeing, pairs_said
 from jinba.core.diagnose.sorties import LoggedSortie, data_by_record
 from jinba.core.diagnose.update import Linear, prior_of, update
 from jinba.core.frames import Response
@@ -146,9 +146,9 @@ def test_the_least_sum_of_squares_is_what_an_optimiser_finds(seed):
 
     start = np.concatenate([np.zeros(n), 0.5 * (low + high)])
     best = minimize(cost, start, bounds=[(None, None)] * n + list(zip(low, high, strict=True)), tol=1e-12)
-    found = _least(linear, (0, 1))
-    assert found.cost == pytest.approx(best.fun, rel=1e-4, abs=1e-6)
-    assert found.state == pytest.approx(best.x[:n], abs=1e-3)
+    found = _Costs(linear)
+    assert found.of((0, 1)) == pytest.approx(best.fun, rel=1e-4, abs=1e-6)
+    assert found.state((0, 1)) == pytest.approx(best.x[:n], abs=1e-3)
 
 
 def test_one_reading_alone_contradicts_nothing():

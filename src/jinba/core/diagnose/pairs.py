@@ -17,7 +17,7 @@ from jinba.core.spoken import an_amount
 DISAGREE_SIGMAS = 3.0
 """Two readings this far from each other are said to contradict: common practice, no source."""
 
-_ROUNDS = 30
+_ROUNDS, _SETTLED = 60, 1e-9
 
 Readings = tuple[Datum, ...]
 """What one record says."""
@@ -37,57 +37,73 @@ class Pair:
     within: bool
 
 
-def disagreeing(prior: Belief, belief: Belief, records: tuple[Readings, ...]) -> tuple[Pair, ...]:
+def disagreeing(prior: Belief, belief: Belief, records: tuple[Readings, ...], *, since: int = 0) -> tuple[Pair, ...]:
     """Return the records, and the readings inside one, that do not go together, the worst first.
 
     For each two the least sum of squares over the unknowns and the persistent errors, less what each costs by itself: nothing for
     two that have nothing to do with each other, less for two that agree. Closed forms to first order at ``belief``; a rating
-    counts with whatever lies in its interval. Derived here (docs/methods/estimator.md).
+    counts with whatever lies in its interval. ``since``: only those with one of the records from this place on. Derived here
+    (docs/methods/estimator.md).
     """
     data = tuple(d for r in records for d in r)
     if len(data) < 2:
         return ()
-    linear, ends = linear_at(prior, belief, data), np.cumsum([len(r) for r in records])
-    rows = [tuple(range(end - len(r), end)) for r, end in zip(records, ends, strict=True) if r]
-    inside = [((i,), (j,)) for of_record in rows for i, j in combinations(of_record, 2)]
-    alone = {group: _least(linear, group) for group in {*rows, *((i,) for i in range(len(data)))}}
+    cost = _Costs(linear_at(prior, belief, data))
+    ends = np.cumsum([len(r) for r in records])
+    rows = [tuple(range(end - len(r), end)) for r, end in zip(records, ends, strict=True)]
+    inside = [((i,), (j,)) for of_record in rows[since:] for i, j in combinations(of_record, 2)]
+    between = [(a, b) for k, b in enumerate(rows[since:], since) if b for a in rows[:k] if a]
     found = []
-    for a, b in (*combinations(rows, 2), *inside):
-        cost = _least(linear, (*a, *b)).cost - alone[a].cost - alone[b].cost
-        if cost > DISAGREE_SIGMAS**2:
-            sides = tuple(tuple(data[i] for i in group) for group in (a, b))
+    for a, b in (*between, *inside):
+        apart = cost.of((*a, *b)) - cost.of(a) - cost.of(b)
+        if apart > DISAGREE_SIGMAS**2:
+            states = (cost.state(a), cost.state(b))
+            first, second = (tuple(data[i] for i in group) for group in (a, b))
             within = (a, b) in inside
-            found.append(_pair(prior, sides[0], sides[1], (alone[a], alone[b]), math.sqrt(cost), within=within))
+            found.append(_pair(prior, first, second, states, math.sqrt(apart), within=within))
     return tuple(sorted(found, key=lambda p: -p.sigmas))
 
 
-@dataclass(frozen=True, slots=True)
-class _Least:
-    cost: float
-    state: Array
+class _Costs:
+    """The least sum of squares with some of the data alone, each anywhere in its interval; what was asked once is kept."""
 
+    def __init__(self, linear: Linear) -> None:
+        self.linear = linear
+        self.spread = linear.prior_covariance @ linear.jacobian.T
+        self.together = linear.jacobian @ self.spread + np.diag(linear.sigma**2)
+        self.kept: dict[tuple[int, ...], tuple[float, Array]] = {}
 
-def _least(linear: Linear, rows: tuple[int, ...]) -> _Least:
-    """Return the least sum of squares with these data alone, each anywhere in its interval, and the state that has it."""
-    at = np.array(rows)
-    jacobian, before = linear.jacobian[at], linear.at_prior[at]
-    low, high, noise = linear.low[at], linear.high[at], linear.sigma[at] ** 2
-    spread = linear.prior_covariance @ jacobian.T
-    precision = np.linalg.inv(jacobian @ spread + np.diag(noise))
-    value = np.clip(before, low, high)
-    # A box of one or two sides and a convex cost: one side after the other ends at its least.
-    for _ in range(_ROUNDS if len(rows) > 1 else 0):
-        for k in range(len(rows)):
-            other = precision[k] @ (value - before) - precision[k, k] * (value[k] - before[k])
-            value[k] = np.clip(before[k] - other / precision[k, k], low[k], high[k])
-    away = value - before
-    return _Least(float(away @ precision @ away), linear.prior_mean + spread @ precision @ away)
+    def of(self, rows: tuple[int, ...]) -> float:
+        """Return the sum of squares [-] of the rows of data."""
+        return self._least(rows)[0]
+
+    def state(self, rows: tuple[int, ...]) -> Array:
+        """Return the state that has it, in the units of the unknowns."""
+        return np.asarray(self.linear.prior_mean + self.spread[:, rows] @ self._least(rows)[1])
+
+    def _least(self, rows: tuple[int, ...]) -> tuple[float, Array]:
+        if rows not in self.kept:
+            at = np.array(rows)
+            low, high, before = (v[at] for v in (self.linear.low, self.linear.high, self.linear.at_prior))
+            precision = np.linalg.inv(self.together[np.ix_(at, at)])
+            away = np.clip(before, low, high) - before
+            # A box and a convex cost: one side after the other ends at its least. With no reading outside it is nothing.
+            for _ in range(_ROUNDS if len(rows) > 1 and away.any() else 0):
+                last = away.copy()
+                for k in range(len(rows)):
+                    free = away[k] - float(precision[k] @ away) / precision[k, k]
+                    away[k] = min(max(free, low[k] - before[k]), high[k] - before[k])
+                if float(np.abs(away - last).max()) < _SETTLED:
+                    break
+            slope = precision @ away
+            self.kept[rows] = (float(away @ slope), slope)
+        return self.kept[rows]
 
 
 def _pair(
-    prior: Belief, first: Readings, second: Readings, alone: tuple[_Least, _Least], sigmas: float, *, within: bool
+    prior: Belief, first: Readings, second: Readings, alone: tuple[Array, Array], sigmas: float, *, within: bool
 ) -> Pair:
-    one, other = (found.state[:COUNT] for found in alone)
+    one, other = (state[:COUNT] for state in alone)
     worst = P(int(np.argmax(np.abs(one - other) / prior.sigma)))
     return Pair(first, second, sigmas, worst, float(one[worst]), float(other[worst]), within)
 
@@ -106,13 +122,13 @@ def pairs_said(
     ``sorties``: what each record of each sortie says; only pairs with one of the last ``newest`` sorties, the worst two, and no card
     twice. Derived here.
     """
-    new = {id(d) for of_sortie in sorties[len(sorties) - newest :] for of_record in of_sortie for d in of_record}
+    records = [r for of_sortie in sorties for r in of_sortie]
+    since = len(records) - sum(len(of_sortie) for of_sortie in sorties[len(sorties) - newest :])
     said: list[Said] = []
     cards: set[str] = set()
-    for pair in disagreeing(prior, belief, tuple(r for of_sortie in sorties for r in of_sortie)):
+    for pair in disagreeing(prior, belief, tuple(records), since=since):
         both = {pair.first[0].card_id, pair.second[0].card_id}
-        fresh = any(id(d) in new for d in (*pair.first, *pair.second))
-        if fresh and not both & cards and len(said) < _MOST_SAID:
+        if not both & cards and len(said) < _MOST_SAID:
             cards |= both
             said.append(finding(PAIR, _in_words(pair), *sorted(both)))
     return tuple(said)
