@@ -100,12 +100,12 @@ def _scree(session: Session) -> None:
         rehearsal=True,
         stand_in=stored_twin(_SCREE),
     )
-    _fly_one(session, "scree-1")
+    _fly_one(session, "scree-i")
     order = accept(session, _id("scree"), order_id=_id("scree-order-1"), choices=Choices())
     for index, action in enumerate(order.actions):
         read = None if action.expected is None else action.expected.value
         prove(session, order.id, index=index, reading=action.proof, number=read)
-    _fly_one(session, "scree-2")
+    _fly_one(session, "scree-ii")
 
 
 def _fly_one(session: Session, name: str) -> None:

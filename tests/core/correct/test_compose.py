@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.configuration import balance_of
 from jinba.core.controls.linkage import Linkage, turned_rad
 from jinba.core.controls.shims import shim_m
@@ -15,6 +16,7 @@ from jinba.core.correct.balance import LARGEST_AFT_STEP, LARGEST_STEP, correct_b
 from jinba.core.correct.compose import Choices, compose
 from jinba.core.correct.trims import needed_rest_rad
 from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.shown import Shown
 from jinba.core.diagnose.update import Belief, prior_belief
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind
@@ -341,3 +343,23 @@ def test_a_clevis_is_ordered_in_half_turns_and_its_words_say_as_many():
     )
     assert (2.0 * order.amount) % 1.0 == 0.0
     assert order.amount > 0.5
+
+
+def test_what_a_rework_does_not_touch_stays_seen_and_what_it_moves_is_to_be_flown_again():
+    """Found by looking: "seen in its band" stood beside "not known yet: fly F2" on a rework that changed nothing."""
+    c = with_margin(model(), 0.09)
+    records = tuple(
+        CardRecord(card, Outcome.DONE, (Reading("left_over", choice=word),), True)
+        for card, word in (("F2", "holds"), ("F3", "level"))
+    )
+    seen = replace(ALL_SEEN, records=records)
+    still = compose(c, knowing(), trimmed(c), seen)
+    assert "F2" not in still.difference.stale
+    kept = {t.key: t.shown for t in still.predicted}
+    assert kept["pitch_trim"] is kept["roll_cruise"] is Shown.IN_BAND
+    moved = compose(c, knowing(STATIC_MARGIN=-0.03), trimmed(c), seen)
+    assert "F2" in moved.difference.stale
+    assert "F3" not in moved.difference.stale
+    after = {t.key: t.shown for t in moved.predicted}
+    assert after["pitch_trim"] is not Shown.IN_BAND
+    assert after["roll_cruise"] is Shown.IN_BAND

@@ -99,7 +99,7 @@ def compose(
         held_back=tuple(held),
         configuration=after,
         now=tendencies(configuration, belief, flown, seen),
-        predicted=tendencies(after, belief, resting_trims(after)),
+        predicted=tendencies(after, belief, resting_trims(after), seen.less(changed.stale)),
         difference=changed,
         wanted_margin=balance.wanted_margin,
         shortfall_m=balance.shortfall_m,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.incident import HIT, INCIDENT
@@ -51,6 +51,14 @@ class Seen:
     def of(self, card_id: str) -> CardRecord | None:
         """The record of a card in the model as it stands, None when it was not begun."""
         return next((r for r in self.records if r.card_id == card_id), None)
+
+    def less(self, stale: frozenset[str]) -> Seen:
+        """Return what still holds of it when a change makes cards stale: what was seen of anything else stays seen."""
+        return replace(
+            self,
+            cards=self.cards - stale,
+            records=tuple(r for r in self.records if r.card_id not in stale),
+        )
 
     @property
     def refuses_aft(self) -> str:
