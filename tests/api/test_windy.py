@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from sqlalchemy import create_engine, text
 
-from tests.api.steps import V1, close_gates, create, new_id, ok
+from jinba.services.archive import read_project
+from tests.api.steps import V1, close_gates, create, new_id, ok, plan_sortie
 
 WHY = "the only calm hour of the week, helper at the strip"
 STORM = {"speed_mps": 9.0, "gust_mps": 11.0, "from_rad": 0.0, "strip_heading_rad": 0.0}
@@ -113,3 +114,24 @@ def test_a_card_that_was_not_planned_is_taken_with_a_line_of_reason(client):
     assert flight == ["F1", "F2", "F3", "F28", "F4", "F29"], "the landing stays last"
     assert "F4" not in [c["id"] for c in after["others"]]
     assert [r["card_id"] for r in after["records"]] == ["F4"]
+
+
+def test_a_flight_record_keeps_the_wind_it_was_planned_in_unless_it_says_another(client):
+    model = create(client, "Windward")["id"]
+    read(client, model, CALM)
+    sortie = plan_sortie(client, model)
+    holds = [{"key": "lift_off", "choice": "holds"}]
+    own, said = new_id(), new_id()
+    ok(
+        client.post(
+            f"{V1}/sorties/{sortie}/records",
+            json={"id": own, "record": {"card_id": "F1", "outcome": "done", "readings": holds}},
+        )
+    )
+    other = {"card_id": "F1", "outcome": "done", "readings": holds, "conditions": {"wind_mps": 4.0, "gust_mps": 6.0}}
+    ok(client.post(f"{V1}/sorties/{sortie}/records", json={"id": said, "record": other}))
+    kept = {
+        str(r.id): r.record.conditions for r in read_project(client.get(f"{V1}/models/{model}/archive").content).records
+    }
+    assert (kept[own].wind_mps, kept[own].gust_mps) == (CALM["speed_mps"], CALM["gust_mps"])
+    assert (kept[said].wind_mps, kept[said].gust_mps) == (4.0, 6.0)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
@@ -20,7 +20,7 @@ from jinba.core.plan.stops import SHORTEST_REASON
 from jinba.core.plan.weather import Wind
 from jinba.formats.codec import to_json
 from jinba.persistence.once import once
-from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow
+from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow, WeatherRow
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.estimates import log_changed
 from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
@@ -129,7 +129,7 @@ def log_card(
     write_entry(
         session,
         model,
-        record,
+        _in_its_wind(record, sorties.weather(sortie_id)),
         record_id=record_id,
         request_hash=asked,
         configuration_id=sortie.configuration_id,
@@ -147,6 +147,14 @@ def log_card(
     if sortie.status == "landed":
         log_changed(session, model, since=sortie.number)
     return sortie
+
+
+def _in_its_wind(record: CardRecord, weather: WeatherRow | None) -> CardRecord:
+    """Return a flight record with the wind the sortie was planned in, where nobody said another one."""
+    flown = record.conditions
+    if weather is None or flown.wind_mps is not None or card(record.card_id).phase is not Phase.FLIGHT:
+        return record
+    return replace(record, conditions=replace(flown, wind_mps=weather.wind_mps, gust_mps=weather.gust_mps))
 
 
 def _check_place(
