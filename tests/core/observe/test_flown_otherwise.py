@@ -130,3 +130,17 @@ def test_no_other_card_flown_with_flap_says_anything_of_the_clean_model(card):
 def test_what_counts_with_flap_is_asked_by_those_cards():
     asked = {c.key for k in ("F7", "F8") for c in CARDS[k].captures}
     assert set(SIDEWAYS) <= asked
+
+
+@pytest.mark.parametrize("card", ["F3", "F4"])
+@pytest.mark.parametrize(
+    ("both", "wind", "wider"),
+    [("no", 4.0, 2.0), ("no", None, 2.0), ("no", 0.5, 1.0), ("yes", 4.0, 1.0), (None, 4.0, 1.0)],
+)
+def test_what_is_not_alike_with_the_wind_and_against_it_may_be_the_winds(card, both, wind, wider):
+    """META-O05 of common practice: seen up and down wind it is real, on one heading only it points to wind; in a calm it is the model's."""
+    left = Reading("left_over", choice="right")
+    said = (left, *([] if both is None else [Reading("both_headings", choice=both)]))
+    (plain,) = data_of(flown(card, left), AT)
+    (found,) = data_of(flown(card, *said, wind_mps=wind), AT)
+    assert found.sigma == pytest.approx(wider * plain.sigma)

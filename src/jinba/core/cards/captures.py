@@ -64,6 +64,11 @@ def seconds(key: str, label: str, *, required: bool = False, highest: float = 60
     return Capture(key, CaptureKind.TIMED, label, required, unit="s", highest=highest)
 
 
+def both_headings(label: str) -> Capture:
+    """Return whether something was seen with the wind and against it: what shows on one heading only is the wind's."""
+    return Capture("both_headings", CaptureKind.YES_NO, label, False, (Option("yes", "yes"), Option("no", "no")))
+
+
 def passed(key: str, label: str) -> Capture:
     """Return a pass / fail measure."""
     return Capture(key, CaptureKind.YES_NO, label, True, (Option("yes", "yes"), Option("no", "no")))

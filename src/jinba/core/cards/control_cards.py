@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jinba.core.cards.captures import ROLL, UP_DOWN, YAW, roll_rating, seconds, stick, trailing_edge
+from jinba.core.cards.captures import ROLL, UP_DOWN, YAW, both_headings, roll_rating, seconds, stick, trailing_edge
 from jinba.core.cards.model import Capture, CaptureKind, Card, Option, Phase
 
 _HEIGHT = "Height first: two mistakes high, clear of people."
@@ -93,7 +93,7 @@ CONTROL_CARDS: tuple[Card, ...] = (
             Capture("path", CaptureKind.CHOICE, "Hands off it", True, _CLIMBS),
             Capture("height", CaptureKind.LEVEL, "Height gained or lost", unit="m", highest=300),
             seconds("seconds", "in this time", highest=600),
-            Capture("both_headings", CaptureKind.YES_NO, "Timed on both headings to the wind", False, _YES_NO),
+            both_headings("Timed on both headings to the wind"),
         ),
         condition="self-levelling · cruise throttle",
         needs=("F2", "F3"),

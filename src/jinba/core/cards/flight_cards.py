@@ -6,6 +6,7 @@ from jinba.core.cards.captures import (
     ROLL,
     UP_DOWN,
     YAW,
+    both_headings,
     clicks,
     pitch_rating,
     roll_rating,
@@ -112,6 +113,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
             wing_choice("bank_wing", "Which wing went down, as seated in the cockpit", required=False),
             seconds("bank_time_first", "Seconds to 30° of bank, first", highest=20),
             seconds("bank_time_second", "Seconds to 30° of bank, again", highest=20),
+            both_headings("Alike with the wind and against it"),
         ),
         condition="cruise throttle · flaps up · gyro off",
         needs=("F1",),
@@ -131,6 +133,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         (
             clicks("yaw_clicks", "Rudder clicks in all, this flight", *YAW),
             yaw_rating("left_over", "Flying away, its nose points", required=True),
+            both_headings("Alike with the wind and against it"),
         ),
         condition="cruise throttle",
         needs=("F1",),

@@ -83,7 +83,7 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
     Ratings become intervals with open ends; a timing of "did not" becomes an interval around zero; "could not be left
     alone" counts together with the way the nose went. Readings widen with doubt and from memory. What the stabiliser or the flap
     has flown gives none (``cards.masks``); with flap a wing that goes down still does, at half the trust. Predicted for the throttle
-    that was really used.
+    that was really used. What was not alike with the wind and against it may be the wind's, and is believed less.
     """
     if masked(record) and not half_seen(record):
         return ()
@@ -93,6 +93,7 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
         record = replace(record, readings=tuple(r for r in record.readings if r.key in SIDEWAYS), left_alone=None)
     spread = _CONFIDENCE[record.confidence] * (_FROM_MEMORY if record.from_memory else 1.0)
     spread *= _WITH_FLAP if half_seen(record) else 1.0
+    spread *= _ONE_HEADING if _of_the_wind(record) else 1.0
     if record.card_id == INCIDENT:
         return tuple(_of_incident(record, moment, spread * _IN_A_SCARE))
     card = catalogue.card(record.card_id)
@@ -104,6 +105,18 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
         data += _numbers(record, moment, spread)
         data += _timings(record, moment, spread)
     return tuple(data)
+
+
+_ONE_HEADING, _A_WIND_MPS = 2.0, 1.5
+"""How much wider a trim is known that was not alike with the wind and against it, in more wind than this [m/s]: common practice, no
+source."""
+
+
+def _of_the_wind(record: CardRecord) -> bool:
+    """Whether what was seen may be the wind's: not alike on both headings, and no calm that is known of."""
+    wind = record.conditions.wind_mps
+    said = record.reading("both_headings")
+    return said is not None and said.choice == "no" and (wind is None or wind >= _A_WIND_MPS)
 
 
 _WITH_FLAP = 2.0
