@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
 import time
 
@@ -75,14 +76,16 @@ class Browser:
         self.click(lambda: self.button(words, nth=nth))
 
     def click(self, find) -> None:
-        for _ in range(20):
-            try:
+        # What is still being saved keeps its button shut: on a busy machine that takes longer than a moment.
+        end = time.monotonic() + WAIT_S
+        while time.monotonic() < end:
+            with contextlib.suppress(StaleElementReferenceException, ElementClickInterceptedException):
                 element = find()
                 self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
-                element.click()
-                return
-            except (StaleElementReferenceException, ElementClickInterceptedException):
-                time.sleep(0.1)
+                if element.is_enabled():
+                    element.click()
+                    return
+            time.sleep(0.1)
         find().click()
 
     def field(self, label: str, *, nth: int = 0) -> WebElement:

@@ -110,7 +110,8 @@ def keep(
 
 
 def photos_of(session: Session, model_id: uuid.UUID) -> tuple[PhotoLine, ...]:
-    """Return the photos of a model, oldest first; those taken back are not among them."""
+    """Return the photos of a model, oldest first; those taken back are not among them. Raises: NotFoundError without the model."""
+    Models(session).get(model_id)
     query = select(AttachmentRow).where(AttachmentRow.model_id == model_id, AttachmentRow.taken_back_at.is_(None))
     rows = session.scalars(query.order_by(AttachmentRow.order)).all()
     return tuple(

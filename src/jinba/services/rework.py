@@ -167,6 +167,8 @@ def take_back(session: Session, order_id: uuid.UUID) -> History:
     """
     row = Orders(session).get(order_id)
     model = Models(session).lock(row.model_id)
+    # Read before the lock was ours, it is what it was before a rival took it back.
+    session.refresh(row)
     if row.taken_back_at is not None:
         return history(session, row.model_id)
     known = history(session, row.model_id)
@@ -186,6 +188,7 @@ def take_back(session: Session, order_id: uuid.UUID) -> History:
 def _standing_action(session: Session, order_id: uuid.UUID, index: int) -> tuple[WorkOrderRow, Action]:
     row = Orders(session).get(order_id)
     Models(session).lock(row.model_id)
+    session.refresh(row)
     if row.taken_back_at is not None:
         raise RefusedError("This work order was taken back: nothing of it is to be done.")
     actions = Orders(session).actions(order_id)

@@ -72,6 +72,7 @@ def take_back(session: Session, sign_off_id: uuid.UUID) -> History:
     """Take a signing off back; it stays in the table. Taking back twice is taking back once."""
     row = Orders(session).sign_off(sign_off_id)
     Models(session).lock(row.model_id)
+    session.refresh(row)
     if row.taken_back_at is None:
         row.taken_back_at = datetime.now(UTC)
         session.flush()

@@ -1,0 +1,37 @@
+"""What was read before a lock was held is read again: a rival may have written in between."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from sqlalchemy.orm import Session, sessionmaker
+
+from jinba.core.errors import RefusedError
+from jinba.persistence.database import make_engine, unit_of_work
+from jinba.persistence.repositories import Orders
+from jinba.services import rework
+from tests.states import TARN_ORDER
+
+
+@pytest.fixture
+def late(flown_url: str) -> Iterator[Session]:
+    """Yield a session that has read the order before somebody else took it back."""
+    engine = make_engine(flown_url)
+    sessions = sessionmaker(engine)
+    with sessions() as session:
+        assert Orders(session).get(TARN_ORDER).taken_back_at is None
+        with unit_of_work(sessions) as rival:
+            rework.take_back(rival, TARN_ORDER)
+        yield session
+    engine.dispose()
+
+
+def test_taking_back_what_a_rival_took_back_in_between_is_taking_it_back_once(late):
+    """Found by the race on a busy machine: nineteen of twenty were told that the order had been flown on."""
+    assert rework.take_back(late, TARN_ORDER).order is None
+
+
+def test_nothing_is_proved_of_an_order_that_a_rival_took_back_in_between(late):
+    with pytest.raises(RefusedError, match="taken back"):
+        rework.prove(late, TARN_ORDER, index=0, reading="done")
