@@ -20,10 +20,13 @@ def late(flown_url: str) -> Iterator[Session]:
     engine = make_engine(flown_url)
     sessions = sessionmaker(engine)
     with sessions() as session:
-        assert Orders(session).get(TARN_ORDER).taken_back_at is None
+        # Held, or the session forgets it and reads it anew by itself.
+        row = Orders(session).get(TARN_ORDER)
+        assert row.taken_back_at is None
         with unit_of_work(sessions) as rival:
             rework.take_back(rival, TARN_ORDER)
         yield session
+        assert row.taken_back_at is not None
     engine.dispose()
 
 
