@@ -7,6 +7,7 @@ must be there exactly once. Process kills only: a power cut is not tried.
 from __future__ import annotations
 
 import contextlib
+import http.client
 import json
 import os
 import random
@@ -89,9 +90,13 @@ class Program:
             method=method,
             headers={"Content-Type": "application/json"},
         )
-        with urllib.request.urlopen(request, timeout=ANSWER_S) as answer:
-            content = answer.read()
-            return json.loads(content) if "json" in answer.headers["Content-Type"] else content
+        try:
+            with urllib.request.urlopen(request, timeout=ANSWER_S) as answer:
+                content = answer.read()
+                return json.loads(content) if "json" in answer.headers["Content-Type"] else content
+        except http.client.HTTPException as error:
+            # Killed in the middle of an answer: it was begun, and is no acknowledgement.
+            raise OSError(str(error)) from error
 
     def postgres_pids(self) -> list[int]:
         """Return the server's processes, the postmaster first."""
