@@ -189,3 +189,22 @@ def test_a_photo_of_what_is_not_in_the_file_is_refused(flown_client):
     refused = flown_client.post(f"{V1}/archives", content=out.getvalue())
     assert refused.status_code == 422
     assert "photo" in refused.json()["title"]
+
+
+def test_a_correction_of_a_card_on_the_ground_is_refused_and_not_taken_for_something_new(client, hurt):
+    model, record = hurt
+    told = {"card_id": "A6", "outcome": "done", "readings": [{"key": "phase", "choice": "landing"}]}
+    told["readings"].append({"key": "ground", "choice": "hit"})
+    body = {"id": new_id(), "record": told, "replaces": record}
+    refused = client.post(f"{V1}/models/{model}/ground-cards", json=body)
+    assert refused.status_code == 409
+    assert "log it anew" in refused.json()["title"]
+    assert len(ok(client.get(f"{V1}/models/{model}"))["incidents"]) == 1
+
+
+def test_a_caption_that_no_database_keeps_is_refused_in_words(client, hurt):
+    model, record = hurt
+    url = f"{V1}/models/{model}/photos/{new_id()}?record_id={record}&caption=a%00b"
+    answer = client.put(url, content=picture())
+    assert 400 <= answer.status_code < 500, answer.text
+    assert ok(client.get(f"{V1}/models/{model}/photos")) == []

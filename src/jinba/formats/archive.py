@@ -22,6 +22,7 @@ from jinba.core.errors import JinbaError
 from jinba.core.flight.simulation.spread import Spread, Wrong
 from jinba.core.plan.weather import Wind
 from jinba.formats import codec
+from jinba.formats.photo import MOST
 from jinba.formats.project_upgrade import project_from_1, project_from_2
 from jinba.formats.upgrade import SETUP_VERSION, NewerVersionError, upgrade_setup
 
@@ -220,7 +221,7 @@ class ProjectFile(_Strict):
     choices: list[ChoiceFile]
     work_orders: list[WorkOrderFile]
     sign_offs: list[SignOffFile] = []
-    photos: list[PhotoFile] = Field([], max_length=200)
+    photos: list[PhotoFile] = Field([], max_length=MOST)
     wind_read: WindReadFile | None = None
 
 

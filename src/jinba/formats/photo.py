@@ -13,6 +13,9 @@ LARGEST_BYTES = 20_000_000
 LONGEST_SIDE = 1280
 """A crack is seen on it, and sixty of them are no burden to a backup."""
 
+MOST = 60
+"""Photos that are kept of one model: a project file with all of them is still sent by mail. Common practice, no source."""
+
 _MOST_PIXELS = 60_000_000
 _QUALITY = 80
 _TOO_MANY = "This photo has more than 60 million pixels. Take it smaller."

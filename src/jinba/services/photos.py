@@ -12,14 +12,11 @@ from sqlalchemy.orm import Session
 
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.errors import RefusedError, check_text
-from jinba.formats.photo import Photo
+from jinba.formats.photo import MOST, Photo
 from jinba.persistence.once import once
 from jinba.persistence.orm import AttachmentContentRow, AttachmentRow, RecordRow
 from jinba.persistence.repositories import Models, Orders
 from jinba.persistence.repositories.models import NotFoundError
-
-MOST = 60
-"""Photos that are kept of one model: a project file with all of them is still sent by mail. Common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True)

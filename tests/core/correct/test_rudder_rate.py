@@ -76,9 +76,27 @@ def test_full_rudder_that_rolls_it_in_is_cut_by_a_third_and_one_that_hardly_turn
     found = reworked(turned(full=full), c)
     (order,) = the_rate(found)
     assert way in order.words
-    step = found.configuration.control_setup.rates_of(Axis.YAW).step(0)
-    assert (step.first, step.second) == pytest.approx((share, share))
+    high, low = found.configuration.control_setup.rates_of(Axis.YAW).steps
+    assert (high.first, high.second) == pytest.approx((share, share))
+    assert low.first <= high.first
+    assert f"to {share:.0%}" in order.words
     assert {"B5", "F34"} <= found.difference.stale, "the throw is measured again, the turn flown again"
+
+
+def test_cut_again_and_again_the_low_rate_stays_below_the_high_one_and_it_ends():
+    """Whichever rate was flown gets less: one that is cut alone would soon lie below the low one, which was flown."""
+    c, seen = C, []
+    for _ in range(8):
+        found = reworked(turned(full="much"), c)
+        if not the_rate(found):
+            break
+        c = found.configuration
+        high, low = c.control_setup.rates_of(Axis.YAW).steps
+        seen.append((high.first, low.first))
+    assert seen[0] == pytest.approx((0.65, 0.40))
+    assert all(low <= high for high, low in seen)
+    assert seen[-1] == pytest.approx((0.25, 0.25))
+    assert any("as low as it is steered with" in h.words for h in found.held_back)
 
 
 def test_as_wanted_nothing_is_ordered_and_an_order_can_be_struck():

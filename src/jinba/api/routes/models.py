@@ -34,6 +34,7 @@ from jinba.core.bench.arrange import Arrangements
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.configuration import Configuration
+from jinba.core.errors import RefusedError
 from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.heights import cards_for
@@ -300,6 +301,8 @@ def _plan(known: History, contested: list[LoggedEntry]) -> Plan:
 @router.post("/models/{model_id}/ground-cards", operation_id="logGroundCard")
 def log_ground_card(model_id: uuid.UUID, body: LogRecord, db: DbDep, response: Response) -> ModelDetail:
     """Log a bench, ground or after-flight card; the same id and content twice is one record, other content is refused."""
+    if body.replaces is not None:
+        raise RefusedError("A card on the ground is not corrected but done again: log it anew. Nothing was changed.")
     written = written_of(body)
     known = db.write(
         lambda s: plan.log_ground_card(s, model_id, record_id=body.id, record=body.record, written=written)

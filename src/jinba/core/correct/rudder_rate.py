@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration
-from jinba.core.controls.throws import RateStep
+from jinba.core.controls.throws import AxisRates, RateStep
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.seen import Seen
 from jinba.core.frames import Axis
@@ -24,7 +24,7 @@ _LEAST, _MOST, _GRID = 0.25, 1.0, 0.05
 def correct_rudder_rate(
     configuration: Configuration, seen: Seen
 ) -> tuple[Configuration, Action | None, tuple[HeldBack, ...]]:
-    """Return the configuration with its high rudder rate set, what to do, and what no rate takes away.
+    """Return the configuration with its rudder rates set, what to do, and what no rate takes away.
 
     Only after F34 in this setup, so only of a model that its rudder rolls. Derived here (docs/methods/corrections.md).
     """
@@ -33,37 +33,50 @@ def correct_rudder_rate(
         return configuration, None, ()
     held = _spiral(record)
     factor = _STEPS.get(_chosen(record, "full_rudder"))
-    high = configuration.controls.rates_of(Axis.YAW).step(0)
     if factor is None:
         return configuration, None, held
-    share = round(max(_LEAST, min(_MOST, factor * max(high.first, high.second))) / _GRID) * _GRID
-    if abs(share - max(high.first, high.second)) < _GRID / 2.0:
+    rates = configuration.controls.rates_of(Axis.YAW)
+    # All of them alike: whichever was flown gets a third less, and the low one stays below the high one.
+    after = replace(rates, steps=tuple(_scaled(s, factor) for s in rates.steps))
+    if _most(after.step(0)) == _most(rates.step(0)):
         return configuration, None, (*held, _no_further(factor))
-    return _with_rate(configuration, high, share), _action(configuration, high, share), held
+    return _with_rates(configuration, after), _action(configuration, rates, after), held
 
 
-def _with_rate(c: Configuration, high: RateStep, share: float) -> Configuration:
+def _scaled(step: RateStep, factor: float) -> RateStep:
+    def share(now: float) -> float:
+        wanted = round(round(factor * now / _GRID) * _GRID, 2)
+        # One that lies outside the limits already is not moved against the way that was asked for.
+        return max(wanted, min(now, _LEAST)) if factor < 1.0 else min(wanted, max(now, _MOST))
+
+    return replace(step, first=share(step.first), second=share(step.second))
+
+
+def _with_rates(c: Configuration, yaw: AxisRates) -> Configuration:
     controls = c.control_setup
-    rates = tuple(
-        replace(r, steps=(replace(high, first=share, second=share), *r.steps[1:])) if r.axis is Axis.YAW else r
-        for r in controls.rates
+    return replace(c, controls=replace(controls, rates=tuple(yaw if r.axis is Axis.YAW else r for r in controls.rates)))
+
+
+def _action(c: Configuration, before: AxisRates, after: AxisRates) -> Action:
+    high, now = after.step(0), before.step(0)
+    less = _most(high) < _most(now)
+    steps = ", ".join(
+        f"{a.name} from {_most(b):.0%} to {_most(a):.0%}" for b, a in zip(before.steps, after.steps, strict=True)
     )
-    return replace(c, controls=replace(controls, rates=rates))
-
-
-def _action(c: Configuration, high: RateStep, share: float) -> Action:
-    now = max(high.first, high.second)
-    less = share < now
-    throw_m = c.ruler_mm(Axis.YAW, share * c.throw_rad(Axis.YAW)) / 1000.0
+    throw_m = c.ruler_mm(Axis.YAW, _most(high) * c.throw_rad(Axis.YAW)) / 1000.0
     return Action(
         ActionKind.RUDDER_RATE,
-        abs(share - now) * 100.0,
+        abs(_most(high) - _most(now)) * 100.0,
         "%",
-        f"Rudder, {high.name} rate: {'less' if less else 'more'}, from {now:.0%} to {share:.0%}, both ways.",
+        f"Rudder rates, {'less' if less else 'more'} both ways: {steps}.",
         "F34: full rudder rolls it in fast and drops its nose." if less else "F34: full rudder hardly turns it.",
-        f"Full rudder either way: the trailing edge moves {a_length(throw_m)}.",
+        f"Full rudder either way, {high.name} rate: the trailing edge moves {a_length(throw_m)}.",
         thumb="Rule of thumb: a model that is rolled by its rudder takes less of it than you think; it comes out later than it goes in.",
     )
+
+
+def _most(step: RateStep) -> float:
+    return max(step.first, step.second)
 
 
 def _no_further(factor: float) -> HeldBack:
