@@ -1,4 +1,4 @@
-"""What was flown at another throttle is predicted for it; with flap only which wing goes down counts."""
+"""What was flown at another throttle is predicted for it; with flap that nobody described only which wing goes down counts."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ import pytest
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.masks import SIDEWAYS, STEPS_ITSELF
-from jinba.core.cards.model import CardRecord, Conditions, Outcome, Reading
+from jinba.core.cards.model import CardRecord, Conditions, GearState, Outcome, Reading
 from jinba.core.cards.record_words import record_words
 from jinba.core.frames import Response
 from jinba.core.observe.measures import MEASURES
@@ -105,13 +105,18 @@ SLOW = (
 )
 
 
-def test_slow_flight_with_flap_says_which_wing_is_heavy_and_nothing_of_the_elevator():
+def test_slow_flight_with_flap_says_which_wing_is_heavy_where_nobody_described_the_flaps():
     clean, flapped = data_of(flown("F7", *SLOW), AT), data_of(flown("F7", *SLOW, flap=1.0), AT)
     assert {d.measure.key for d in clean} == {"slow_stick", "roll_slow", "roll_slow_timed"}
     assert {d.measure.key for d in flapped} == {"roll_slow", "roll_slow_timed"}
     by_key = {d.measure.key: d for d in clean}
     assert all(d.sigma == pytest.approx(2.0 * by_key[d.measure.key].sigma) for d in flapped)
-    assert any("which wing goes down still counts" in w for w in record_words(flown("F7", *SLOW, flap=1.0)))
+
+
+def test_a_stall_with_flap_says_which_wing_goes_down_and_no_stall_speed():
+    stalled = flown("F8", Reading("wing", choice="left"), Reading("entry_speed", number=8.0), flap=1.0)
+    assert {d.measure.key for d in data_of(stalled, AT)} == {"stall_wing"}
+    assert any("which wing goes down still counts" in w for w in record_words(stalled))
 
 
 @pytest.mark.parametrize("card", [c for c in dict.fromkeys(k for k, _ in MEASURES) if c not in ("F7", "F8")])
@@ -130,6 +135,31 @@ def test_no_other_card_flown_with_flap_says_anything_of_the_clean_model(card):
 def test_what_counts_with_flap_is_asked_by_those_cards():
     asked = {c.key for k in ("F7", "F8") for c in CARDS[k].captures}
     assert set(SIDEWAYS) <= asked
+
+
+@pytest.mark.parametrize(
+    ("card", "gear", "key", "wider"),
+    [
+        ("F2", GearState.DOWN, "pitch_left_over", 2.0),
+        ("F2", GearState.UP, "pitch_left_over", 1.0),
+        ("F3", GearState.DOWN, "roll_left_over", 1.0),
+        ("F29", GearState.UP, "touchdown_stick", 2.0),
+        ("F29", GearState.DOWN, "touchdown_stick", 1.0),
+    ],
+)
+def test_a_gear_that_hangs_where_it_should_not_leaves_the_nose_half_as_sure_and_the_wings_as_sure(
+    card, gear, key, wider
+):
+    """Drag below the balance point lowers the nose (common practice, no source); it pulls both wings alike."""
+    said = {"F2": Reading("left_over", choice="holds"), "F3": Reading("left_over", choice="level")}
+    reading = said.get(card, Reading("stick_back", number=0.4, direction=Response.NOSE_UP))
+    sigmas = []
+    for at in ({}, {"gear": gear}):
+        (found,) = [d for d in data_of(flown(card, reading, **at), AT) if d.measure.key == key]
+        sigmas.append(found.sigma)
+    assert sigmas[1] == pytest.approx(wider * sigmas[0])
+    wanted = CARDS[card].gear_down is (gear is GearState.DOWN)
+    assert any("with the gear" in w for w in record_words(flown(card, reading, gear=gear))) is not wanted
 
 
 @pytest.mark.parametrize("card", ["F3", "F4"])

@@ -2141,6 +2141,7 @@ export interface components {
          *     one, "repair" or "incident", only after one; "rudder" too, and "rudder_rolls" one without ailerons;
          *     ``minutes`` it takes in the air. ``throttle``: where the lever is while it is looked at, in a word; empty where the card moves
          *     it itself, or does not mind it; ``with_flap``: what still counts of it when it was flown with flap, in words; empty: nothing.
+         *     ``gear_down``: a gear that folds is down for it.
          */
         Card: {
             /** Id */
@@ -2223,6 +2224,11 @@ export interface components {
              * @default
              */
             with_flap: string;
+            /**
+             * Gear Down
+             * @default false
+             */
+            gear_down: boolean;
         };
         /**
          * CardProof
@@ -3182,7 +3188,7 @@ export interface components {
          * @description Wheels on the ground: stations of the main pair and of the nose or tail wheel, distance of the mains, ground height.
          *
          *     ``main_y_m`` from the centre line; ``third_x_m`` ahead of the mains is a nose wheel, behind them a tail wheel or skid;
-         *     ``ground_z_m`` where the wheels stand on the ground, below the datum line negative.
+         *     ``ground_z_m`` where the wheels stand on the ground, below the datum line negative. ``folds``: it is put away in flight.
          */
         Gear: {
             /** Main X M */
@@ -3193,6 +3199,11 @@ export interface components {
             third_x_m: number;
             /** Ground Z M */
             ground_z_m: number;
+            /**
+             * Folds
+             * @default false
+             */
+            folds: boolean;
         };
         /**
          * GearState

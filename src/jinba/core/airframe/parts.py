@@ -278,13 +278,14 @@ class Gear:
     """Wheels on the ground: stations of the main pair and of the nose or tail wheel, distance of the mains, ground height.
 
     ``main_y_m`` from the centre line; ``third_x_m`` ahead of the mains is a nose wheel, behind them a tail wheel or skid;
-    ``ground_z_m`` where the wheels stand on the ground, below the datum line negative.
+    ``ground_z_m`` where the wheels stand on the ground, below the datum line negative. ``folds``: it is put away in flight.
     """
 
     main_x_m: Station
     main_y_m: Metres
     third_x_m: Station
     ground_z_m: Metres
+    folds: bool = False
 
     def __post_init__(self) -> None:
         check_range("main wheel station", self.main_x_m, unit="m", low=-LARGEST_DIMENSION_M, high=LARGEST_DIMENSION_M)

@@ -69,6 +69,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         tells="balance (coarse), pitch trim, torque",
         minutes=1.0,
         throttle="full",
+        gear_down=True,
     ),
     Card(
         "F2",
@@ -226,7 +227,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         tells="heavy wing against twist; balance",
         minutes=1.2,
         throttle="as it takes",
-        with_flap="only which wing goes down still counts",
+        with_flap="it counts, predicted for that flap and believed half as much",
     ),
     Card(
         "F8",
@@ -401,6 +402,8 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         cautions=(f"Go round from {a_distance(9)} or more.",),
         tells="thrust line (coarse), approach speed and power",
         minutes=1.0,
+        with_flap="it counts, predicted for that flap and believed half as much",
+        gear_down=True,
     ),
     Card(
         "F29",
@@ -425,6 +428,8 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         tells="forward limit, elevator power",
         minutes=1.0,
         throttle="idle",
+        with_flap="it counts, predicted for that flap and believed half as much",
+        gear_down=True,
     ),
     Card(
         "F32",

@@ -76,6 +76,7 @@ class Card:
     one, "repair" or "incident", only after one; "rudder" too, and "rudder_rolls" one without ailerons;
     ``minutes`` it takes in the air. ``throttle``: where the lever is while it is looked at, in a word; empty where the card moves
     it itself, or does not mind it; ``with_flap``: what still counts of it when it was flown with flap, in words; empty: nothing.
+    ``gear_down``: a gear that folds is down for it.
     """
 
     id: str
@@ -99,6 +100,7 @@ class Card:
     minutes: float = 0.0
     throttle: str = ""
     with_flap: str = ""
+    gear_down: bool = False
 
     def capture(self, key: str) -> Capture:
         """Return the capture with this key. Raises: UnknownKeyError."""

@@ -11,18 +11,19 @@ import numpy as np
 
 from jinba.core.airframe.layout import pitch_sense
 from jinba.core.cards import catalogue
-from jinba.core.cards.incident import INCIDENT
-from jinba.core.cards.masks import SIDEWAYS, STEPS_ITSELF, half_seen, masked
+from jinba.core.cards.incident import INCIDENT, Aspect
+from jinba.core.cards.masks import FLOWN_WITH_FLAP, SIDEWAYS, STEPS_ITSELF, gear_otherwise, half_seen, masked
 from jinba.core.cards.model import CardRecord, Confidence, Reading
 from jinba.core.cards.scales import ROLL_DRIFT
 from jinba.core.configuration import Configuration
 from jinba.core.controls.stabiliser import Device, Learning
 from jinba.core.frames import Axis, Response, surface_sign
 from jinba.core.observe import predictions
-from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure, size_of
-from jinba.core.observe.parameters import P
+from jinba.core.observe.measures import LEFT_ALONE, MEASURES, Datum, Measure, about, size_of
+from jinba.core.observe.parameters import COUNT, P
 from jinba.core.observe.predictions import DIVE_PATH_RAD, LONGEST_PULL_OUT_S, Moment
 from jinba.core.observe.situation import Design, Situation, Trims, roll_lag_s, situation
+from jinba.core.observe.with_flap import FLAP_SIGMA, with_flap
 from jinba.core.spoken import a_speed
 
 _CONFIDENCE = {Confidence.SURE: 0.8, Confidence.FAIR: 1.0, Confidence.DOUBTFUL: 1.8}
@@ -82,17 +83,22 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
 
     Ratings become intervals with open ends; a timing of "did not" becomes an interval around zero; "could not be left
     alone" counts together with the way the nose went. Readings widen with doubt and from memory. What the stabiliser or the flap
-    has flown gives none (``cards.masks``); with flap a wing that goes down still does, at half the trust. Predicted for the throttle
-    that was really used. What was not alike with the wind and against it may be the wind's, and is believed less.
+    has flown gives none (``cards.masks``); with flap slow flight, approach and touchdown are predicted for it, at half the trust, and of a
+    stall the wing that goes down. Predicted for the throttle that was really used. What was not alike with the wind and against it may be the wind's, and is believed less;
+    so is the nose with the gear where the card does not want it.
     """
     if masked(record) and not half_seen(record):
         return ()
     if record.card_id not in STEPS_ITSELF:
         moment = replace(moment, throttle=record.conditions.throttle)
-    if half_seen(record):
-        record = replace(record, readings=tuple(r for r in record.readings if r.key in SIDEWAYS), left_alone=None)
     spread = _CONFIDENCE[record.confidence] * (_FROM_MEMORY if record.from_memory else 1.0)
-    spread *= _WITH_FLAP if half_seen(record) else 1.0
+    clean, flap = moment, record.conditions.flap or 0.0
+    if flap:
+        spread *= _WITH_FLAP
+        flapped = with_flap(moment, flap) if record.card_id in FLOWN_WITH_FLAP else None
+        moment = flapped or moment
+        if flapped is None:
+            record = replace(record, readings=tuple(r for r in record.readings if r.key in SIDEWAYS), left_alone=None)
     spread *= _ONE_HEADING if _of_the_wind(record) else 1.0
     if record.card_id == INCIDENT:
         return tuple(_of_incident(record, moment, spread * _IN_A_SCARE))
@@ -104,7 +110,27 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
         data += _rated(record, moment, spread)
         data += _numbers(record, moment, spread)
         data += _timings(record, moment, spread)
-    return tuple(data)
+    if moment is not clean:
+        data = [_flap_unsure(d, clean) for d in data]
+    return tuple(_gear_unsure(d) for d in data) if gear_otherwise(record) else tuple(data)
+
+
+_WITH_OTHER_GEAR = 2.0
+"""How much wider what the nose does is known with the gear where the card does not want it: its drag pulls below the model, by one or
+two clicks of trim on most. Common practice, no source."""
+
+
+def _gear_unsure(datum: Datum) -> Datum:
+    """Return a datum of the nose as unsure as an unknown drag below the model makes it; wings and speeds stay."""
+    return replace(datum, sigma=_WITH_OTHER_GEAR * datum.sigma) if Aspect.PITCH in about(datum.measure) else datum
+
+
+def _flap_unsure(datum: Datum, clean: Moment) -> Datum:
+    """Return a datum flown with flap with what nobody knows of the flap as a persistent error of its own."""
+    measure, nobody = datum.measure, np.zeros(COUNT)
+    change = measure.predict(nobody, datum.moment) - measure.predict(nobody, replace(clean, trims=datum.moment.trims))
+    bias = math.hypot(measure.bias, FLAP_SIGMA * change)
+    return replace(datum, measure=replace(measure, bias=bias, bias_key=f"{measure.bias_key}_flap"))
 
 
 _ONE_HEADING, _A_WIND_MPS = 2.0, 1.5
@@ -120,7 +146,7 @@ def _of_the_wind(record: CardRecord) -> bool:
 
 
 _WITH_FLAP = 2.0
-"""How much wider a wing that goes down is known when it was flown with flap: common practice, no source."""
+"""How much wider what was flown with flap is known: common practice, no source."""
 
 _IN_A_SCARE = 1.5
 """How much wider what is seen while a model is being lost is known: common practice, no source."""

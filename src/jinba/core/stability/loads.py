@@ -120,10 +120,27 @@ def solve_alpha(airframe: Airframe, *, panels: tuple[int, int], section_slope: f
     ``section_slope`` [1/rad].
     """
     lattice = build_lattice(airframe.surfaces, spanwise=panels[0], chordwise=panels[1])
+    return _even_loads(lattice, lattice.cos_dihedral, surfaces=len(airframe.surfaces), section_slope=section_slope)
+
+
+def solve_flap(airframe: Airframe, *, inner: float, outer: float, section_slope: float = 1.0) -> tuple[Load, ...]:
+    """Return the loads of all surfaces per rad of more incidence of the wing between two shares of its half span [-].
+
+    What the wing's wake then does to the other surfaces is in them. ``section_slope`` over 2 pi [-]. Validity and references: as
+    :func:`solve_loads`.
+    """
+    spanwise, chordwise = panels_for(len(airframe.surfaces))
+    lattice = build_lattice(airframe.surfaces, spanwise=spanwise, chordwise=chordwise)
+    wing = airframe.surfaces.index(airframe.wing)
+    inside = (lattice.y_fraction >= inner) & (lattice.y_fraction <= outer) & (lattice.surface_index == wing)
+    return _even_loads(lattice, inside.astype(float), surfaces=len(airframe.surfaces), section_slope=section_slope)
+
+
+def _even_loads(lattice: Lattice, wash: Array, *, surfaces: int, section_slope: float) -> tuple[Load, ...]:
     right, image = influence(lattice)
     yielding = (1.0 / section_slope - 1.0) * section_influence(lattice)
-    circulation = lu_solve(_factored(right + image + yielding), -lattice.cos_dihedral[:, None])
-    return _loads(lattice, circulation, len(airframe.surfaces))[0]
+    circulation = lu_solve(_factored(right + image + yielding), -wash[:, None])
+    return _loads(lattice, circulation, surfaces)[0]
 
 
 def _factored(matrix: Array) -> tuple[Array, Array]:

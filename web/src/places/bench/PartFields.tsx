@@ -315,6 +315,7 @@ const newGear = ({ airframe: { body, surfaces } }: Configuration): Gear => {
     main_y_m: 0.15 * (wing?.sections.at(-1)?.y_m ?? 0.6),
     third_x_m: body.nose_x_m + 0.95 * body.length_m,
     ground_z_m: -1.1 * body.height_m,
+    folds: false,
   };
 };
 
@@ -340,6 +341,16 @@ export function GearFields({ gear }: { gear: Gear | null }) {
           change={(s, v) => withAirframe(s, { gear: { ...(s.airframe.gear ?? gear), [key]: v } })}
         />
       ))}
+      <Tick
+        label="folds away in flight"
+        checked={gear.folds ?? false}
+        onChange={(folds) =>
+          void edit(
+            (s) => withAirframe(s, { gear: { ...(s.airframe.gear ?? gear), folds } }),
+            folds ? "gear folds" : "gear is fixed",
+          )
+        }
+      />
     </Group>
   );
 }

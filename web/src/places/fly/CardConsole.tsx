@@ -24,11 +24,12 @@ interface Props {
   unplanned?: boolean;
 }
 
-/** Whether a model has a motor, a stabiliser and flaps. */
+/** Whether a model has a motor, a stabiliser, flaps and a gear that folds. */
 export interface FlownWith {
   motor: boolean;
   stabiliser: boolean;
   flaps: boolean;
+  gear: boolean;
 }
 
 /** As short as a reason may be; the program asks for the same. */
@@ -37,6 +38,8 @@ const SHORTEST_REASON = 8;
 interface Draft {
   mode: "pass_through" | "rate" | "self_level";
   flap: number;
+  /** Where a gear that folds was; null: where the card wants it. */
+  gear: "up" | "down" | null;
   /** Where the lever was, 0 to 1 of full; null: where the card wants it. */
   throttle: number | null;
   readings: Record<string, Reading>;
@@ -48,6 +51,7 @@ interface Draft {
 const EMPTY: Draft = {
   mode: "pass_through",
   flap: 0,
+  gear: null,
   throttle: null,
   readings: {},
   leftAlone: null,
@@ -95,6 +99,8 @@ export function CardConsole({
   const asksMode = card.phase === "flight" && flownWith?.stabiliser === true && card.requires !== "stabiliser";
   const asksThrottle = flownWith?.motor === true && card.throttle !== "";
   const asksFlap = card.phase === "flight" && flownWith?.flaps === true && card.requires !== "flap";
+  const asksGear = card.phase === "flight" && flownWith?.gear === true;
+  const wanted = card.gear_down ? "down" : "up";
   const record = (outcome: CardRecord["outcome"]): CardRecord =>
     aRecord({
       card_id: card.id,
@@ -119,6 +125,7 @@ export function CardConsole({
         pack: "",
         ...(asksMode ? { mode: draft.mode } : {}),
         ...(asksFlap ? { flap: draft.flap } : {}),
+        ...(asksGear ? { gear: draft.gear ?? wanted } : {}),
         ...(asksThrottle && draft.throttle !== null ? { throttle: draft.throttle } : {}),
       },
     });
@@ -214,6 +221,19 @@ export function CardConsole({
           }
         />
       ) : null}
+      {asksGear ? (
+        <Conditions
+          legend="Landing gear"
+          options={GEAR}
+          chosen={draft.gear ?? wanted}
+          onChoose={(gear) => setDraft((d) => ({ ...d, gear }))}
+          warning={
+            (draft.gear ?? wanted) === wanted
+              ? null
+              : `Flown with the gear ${draft.gear}: what the nose does is believed half as much.`
+          }
+        />
+      ) : null}
       <fieldset className="mt-4">
         <legend className="mb-1 text-lg font-semibold">How sure?</legend>
         <div className="grid grid-cols-3 gap-2">
@@ -304,6 +324,10 @@ const LEVERS = [
   [0.5, "half"],
   [1, "full"],
 ] as const;
+const GEAR = [
+  ["up", "up"],
+  ["down", "down"],
+] as const;
 const FLAPS = [
   [0, "up"],
   [0.5, "part"],
@@ -378,10 +402,11 @@ function forget(key: string): void {
 
 function fromRecord(record: CardRecord | null): Draft {
   if (!record) return EMPTY;
-  const { mode, flap, throttle } = record.conditions ?? {};
+  const { mode, flap, gear, throttle } = record.conditions ?? {};
   return {
     mode: mode === "rate" || mode === "self_level" ? mode : "pass_through",
     flap: flap ?? 0,
+    gear: gear ?? null,
     throttle: throttle ?? null,
     readings: Object.fromEntries(record.readings.map((r) => [r.key, r])),
     leftAlone: record.left_alone ?? null,

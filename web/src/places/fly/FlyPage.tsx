@@ -215,6 +215,9 @@ export function flownWith(setup: Configuration | undefined) {
     motor: Boolean(setup?.airframe.motor),
     stabiliser: Boolean(controls?.stabiliser),
     flaps: (controls?.fittings ?? []).some((f) => f.role.includes("flap")),
+    gear:
+      Boolean(setup?.airframe.gear?.folds) ||
+      (controls?.radio.switches ?? []).some((s) => (s.jobs ?? []).includes("gear")),
   };
 }
 

@@ -157,7 +157,7 @@ describe("half a reading", () => {
 
 describe("what a card was flown with", () => {
   const steady = { ...card("F2", 1), phase: "flight", captures: [], cautions: [], requires: "" };
-  const flown = { motor: true, stabiliser: false, flaps: true };
+  const flown = { motor: true, stabiliser: false, flaps: true, gear: false };
   const shown = (over: object, with_: object = flown) => {
     const onLog = vi.fn(async (_: CardRecord) => undefined);
     const one = { ...steady, throttle: "cruise", with_flap: "", ...over } as unknown as Card;
@@ -204,6 +204,23 @@ describe("what a card was flown with", () => {
   ])("is not asked of %s", (_, over, with_) => {
     shown(over, with_);
     expect(screen.queryByRole("group", { name: "Throttle" })).toBeNull();
+  });
+
+  it.each([
+    ["up", false, "Landing gear: down", "down"],
+    ["down", true, "Landing gear: up", "up"],
+  ])("stands with the gear %s where the card wants it so", async (wanted, gear_down, other, says) => {
+    const onLog = shown({ gear_down }, { gear: true });
+    expect(screen.getByRole("button", { name: `Landing gear: ${wanted}` }).getAttribute("aria-pressed")).toBe("true");
+    fireEvent.click(screen.getByRole("button", { name: other }));
+    expect(screen.getByText(`Flown with the gear ${says}: what the nose does is believed half as much.`)).toBeTruthy();
+    await keep();
+    expect(onLog.mock.calls[0]?.[0].conditions).toMatchObject({ gear: says });
+  });
+
+  it("asks for no gear that does not fold", () => {
+    shown({});
+    expect(screen.queryByRole("group", { name: "Landing gear" })).toBeNull();
   });
 
   it("says with flap what still counts", () => {
