@@ -69,7 +69,7 @@ def test_a_lost_take_off_is_told_on_the_phone_repaired_and_flown_as_new(browser:
 
     b.size(1280, 800)
     b.open(f"/m/{model}")
-    b.see("Repair what is damaged, then go over B1, B2, B3, B4, B7")
+    b.see("Repair what is damaged, weigh each repair (Bench, Items), then go over B1, B2, B3, B4, B7")
     b.open(f"/m/{model}/bench")
     b.until(lambda: b.all("[data-testid=damage] path"), "a cross on the damaged wing")
     b.open(f"/m/{model}")

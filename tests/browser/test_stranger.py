@@ -101,13 +101,14 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
         ("Take-off heading", "250"),
     ):
         b.type(label, entry)
-    b.see("Wind: Not now:")
+    b.see("30.0 km/h mean wind")
     b.open(f"/m/{made}/plan")
-    b.see("Wind: Not now:")
+    b.see("30.0 km/h mean wind")
     assert not b.button("Fly this sortie").is_enabled()
     b.type("Mean wind", "1 m/s")
     b.type("Gusts", "2 m/s")
     b.see("Go: wind well inside your limits.")
+    assert "km/h" not in b.one("[role=status]").text, "a verdict is given in the unit it was entered in"
     b.click(lambda: b.one("button[aria-label='F1 later']"))
     b.see("Take-off stays first.")
     b.press("Fly this sortie")

@@ -134,7 +134,8 @@ def _happened(known: History, incident: Incident) -> str:
     """Return what happened and what has to be gone over before the next take-off."""
     where = f"sortie {incident.sortie}" if incident.sortie else "the bench"
     opened = sorted(incident.opens & known.since.opened)
-    return f"{incident.words} ({where}). Repair what is damaged, then go over {', '.join(opened)}."
+    weighed = ", weigh each repair (Bench, Items)" if incident.parts else ""
+    return f"{incident.words} ({where}). Repair what is damaged{weighed}, then go over {', '.join(opened)}."
 
 
 _PARTS = {

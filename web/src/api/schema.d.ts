@@ -3304,7 +3304,7 @@ export interface components {
         /**
          * IncidentLine
          * @description Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it, and the parts that were
-         *     damaged, by key; ``record_id``: what first told of it, which its photos hang on.
+         *     damaged, by key and by name; ``record_id``: what first told of it, which its photos hang on.
          */
         IncidentLine: {
             /**
@@ -3320,6 +3320,8 @@ export interface components {
             open: string[];
             /** Damaged */
             damaged: string[];
+            /** Damaged Names */
+            damaged_names: string[];
         };
         /**
          * Input

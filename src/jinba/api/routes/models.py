@@ -32,7 +32,7 @@ from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.incident import INCIDENT
+from jinba.core.cards.incident import INCIDENT, PARTS
 from jinba.core.configuration import Configuration
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History, WorkOrder
@@ -92,6 +92,7 @@ def detail(known: History) -> ModelDetail:
                 words=i.words,
                 open=sorted(known.left_of(i)),
                 damaged=list(i.parts),
+                damaged_names=[PARTS[p] for p in i.parts],
             )
             for i in known.incidents
         ],

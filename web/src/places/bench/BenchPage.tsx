@@ -148,7 +148,9 @@ export default function BenchPage() {
             {tab === "Airframe" ? (
               <AirframeTab modelId={model.id} revision={model.revision} findings={answer?.twist ?? []} />
             ) : null}
-            {tab === "Items" ? <ItemsTab modelId={model.id} mission={answer?.mission ?? null} /> : null}
+            {tab === "Items" ? (
+              <ItemsTab modelId={model.id} mission={answer?.mission ?? null} incidents={model.incidents} />
+            ) : null}
             {tab === "Weigh" ? <WeighTab modelId={model.id} answer={answer} /> : null}
             {tab === "Move" ? <MoveTab modelId={model.id} answer={answer} /> : null}
             {tab === "Check" && answer ? <CheckTab answer={answer} /> : null}

@@ -1,6 +1,6 @@
 // @vitest-environment happy-dom
 import { cleanup, fireEvent, screen } from "@testing-library/react";
-import { afterEach, beforeEach, expect, it } from "vitest";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Mission, ModelDetail } from "../../api/client";
 import { keys } from "../../queries/models";
 import { anItem, aSetup, fill, onBench, press } from "../../testing/bench";
@@ -10,7 +10,8 @@ import { ItemsTab } from "./ItemsTab";
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
 
-const stage = (mission: Mission | null = null) => onBench(<ItemsTab modelId="m1" mission={mission} />);
+const stage = (mission: Mission | null = null, incidents: ModelDetail["incidents"] = []) =>
+  onBench(<ItemsTab modelId="m1" mission={mission} incidents={incidents} />);
 const last = <T,>(of: T[]): T => of.at(-1) as T;
 
 it("adds an item, and another pack as an alternative in the same bay", async () => {
@@ -53,6 +54,40 @@ it("gives what can be moved a bay of 5 cm either way, its ends in any unit", asy
   await fill("Bay, foremost station", "-6 in");
   await expect.poll(() => last(bench.now().items).bay_m?.[0]).toBeCloseTo(-0.1524);
   expect(last(bench.now().items).bay_m?.[1]).toBe(-0.03);
+});
+
+describe("after an incident", () => {
+  const crash = (open: string[]): ModelDetail["incidents"] => [
+    {
+      record_id: "r1",
+      sortie: 1,
+      words: "it hit the ground",
+      open,
+      damaged: ["tail", "motor"],
+      damaged_names: ["Tail and fin", "Propeller and motor"],
+    },
+  ];
+
+  it("asks what each repair weighs, and makes it an item at the part", async () => {
+    const bench = stage(null, crash(["B1"]));
+    const before = bench.now().items.length;
+    await fill("Tail and fin", "12 g");
+    await expect.poll(() => bench.now().items.length).toBe(before + 1);
+    expect(last(bench.now().items)).toMatchObject({ name: "Repair: tail and fin", kind: "part", fitted: true });
+    expect(last(bench.now().items).mass_kg).toBeCloseTo(0.012);
+    // Without a tail to stand at: at the end of the body.
+    expect(last(bench.now().items).x_m).toBeCloseTo(0.82);
+    await fill("Tail and fin", "15 g");
+    await expect.poll(() => last(bench.now().items).mass_kg).toBeCloseTo(0.015);
+    expect(bench.now().items).toHaveLength(before + 1);
+    await fill("Tail and fin", "0 g");
+    await expect.poll(() => bench.now().items.length).toBe(before);
+  });
+
+  it("asks no more when it is gone over", () => {
+    stage(null, crash([]));
+    expect(screen.queryByText("Repaired: what did it add?")).toBeNull();
+  });
 });
 
 it("renames an item, never to nothing", async () => {

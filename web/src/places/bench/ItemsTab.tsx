@@ -1,8 +1,9 @@
-import type { Item, Mission } from "../../api/client";
+import type { Configuration, Item, Mission, ModelDetail } from "../../api/client";
 import { marginWords, stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
 import { newId } from "../../domain/identity";
+import { placesOf } from "../../drawing/DamageMarks";
 import { useItemTable } from "../../queries/models";
 import { type Change, Group, Measure, SmallButton, Tick, useEditing } from "./editing";
 
@@ -10,8 +11,14 @@ const onItem =
   (key: string, change: (item: Item) => Item): Change =>
   (s) => ({ ...s, items: s.items.map((i) => (i.key === key ? change(i) : i)) });
 
+interface Props {
+  modelId: string;
+  mission: Mission | null;
+  incidents: ModelDetail["incidents"];
+}
+
 /** What is on board: mass and station of each item; the battery with its bay. */
-export function ItemsTab({ modelId, mission }: { modelId: string; mission: Mission | null }) {
+export function ItemsTab({ modelId, mission, incidents }: Props) {
   const { setup, edit } = useEditing();
   const add = (kind: Item["kind"]) => {
     const pack = setup.items.find((i) => i.kind === "battery");
@@ -33,6 +40,7 @@ export function ItemsTab({ modelId, mission }: { modelId: string; mission: Missi
   };
   return (
     <div>
+      <Repairs incidents={incidents} />
       {setup.items.map((item) => (
         <ItemFields key={item.key} item={item} />
       ))}
@@ -44,6 +52,58 @@ export function ItemsTab({ modelId, mission }: { modelId: string; mission: Missi
       <Table modelId={modelId} />
     </div>
   );
+}
+
+/** What the repair of each damaged part weighs, until it is gone over: an item at the part, to be moved like any other. */
+function Repairs({ incidents }: { incidents: ModelDetail["incidents"] }) {
+  const { setup } = useEditing();
+  const rows = incidents
+    .filter((i) => i.open.length > 0)
+    .flatMap((i) =>
+      i.damaged.map((part, k) => ({ part, name: i.damaged_names[k] ?? part, key: `repair-${i.record_id}-${part}` })),
+    );
+  if (rows.length === 0) return null;
+  return (
+    <Group title="Repaired: what did it add?">
+      <p className="text-sm">
+        Glue, patches and stronger parts, less what was taken out. A part that is simply replaced: change its own item.
+      </p>
+      {rows.map(({ part, name, key }) => (
+        <Measure
+          key={key}
+          label={name}
+          quantity="mass"
+          value={setup.items.find((i) => i.key === key)?.mass_kg ?? null}
+          words={`repair weighed: ${name.toLowerCase()}`}
+          change={(s, v) => withRepair(s, key, name, part, v)}
+        />
+      ))}
+    </Group>
+  );
+}
+
+/** The setup with the mass of a repair; nothing of one that weighs nothing. */
+function withRepair(s: Configuration, key: string, name: string, part: string, mass_kg: number): Configuration {
+  const others = s.items.filter((i) => i.key !== key);
+  if (mass_kg === 0) return { ...s, items: others };
+  const known = s.items.find((i) => i.key === key);
+  if (known) return { ...s, items: s.items.map((i) => (i.key === key ? { ...i, mass_kg } : i)) };
+  const places = placesOf(part, s.airframe);
+  // Both halves alike: in the middle. What is on one side only is moved there afterwards.
+  const x_m = places[0]?.x ?? 0;
+  const item: Item = {
+    key,
+    name: `Repair: ${name.toLowerCase()}`,
+    mass_kg,
+    x_m,
+    y_m: places.length === 1 ? (places[0]?.y ?? 0) : 0,
+    z_m: 0,
+    kind: "part",
+    bay_m: null,
+    fitted: true,
+    to_come: false,
+  };
+  return { ...s, items: [...others, item] };
 }
 
 /** What the model becomes when the equipment still to come is aboard. */

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { type Card, type CardRecord, ProblemError, type Reading } from "../../api/client";
 import { aRecord } from "../../api/records";
+import { SpeakButton } from "../../components/SpeakButton";
 import { CaptureInput } from "./CaptureInput";
 import { HeldBar } from "./HeldBar";
 import { PartsLookedAt } from "./PartsLookedAt";
@@ -260,6 +261,18 @@ export function CardConsole({
           onChange={(e) => setDraft((d) => ({ ...d, note: e.target.value }))}
         />
       </label>
+      <SpeakButton
+        what="note"
+        onText={(text) =>
+          setDraft((d) => ({
+            ...d,
+            note: [d.note, text]
+              .filter((s) => s !== "")
+              .join(" ")
+              .slice(0, 2000),
+          }))
+        }
+      />
       {refused ? (
         <p role="alert" className="mt-2 text-lg font-semibold text-error">
           {refused}

@@ -1,4 +1,5 @@
 import type { Said } from "../../api/client";
+import { SpeakButton } from "../../components/SpeakButton";
 
 /** Why the pilot in command flies against a stop, by its code. */
 export type Reasons = Readonly<Record<string, string>>;
@@ -30,15 +31,18 @@ export function Stops({ stops, firm, reasons, onReason }: Props) {
             {firm.includes(code) ? (
               <p className="mt-1">No reason overrides this: set it right first.</p>
             ) : (
-              <label className="mt-1 block">
-                You fly this one sortie all the same? Say why; it is kept.
-                <input
-                  className="input mt-1 w-full text-base"
-                  maxLength={300}
-                  value={reasons[code] ?? ""}
-                  onChange={(e) => onReason(code, e.target.value)}
-                />
-              </label>
+              <>
+                <label className="mt-1 block">
+                  You fly this one sortie all the same? Say why; it is kept.
+                  <input
+                    className="input mt-1 w-full text-base"
+                    maxLength={300}
+                    value={reasons[code] ?? ""}
+                    onChange={(e) => onReason(code, e.target.value)}
+                  />
+                </label>
+                <SpeakButton what="why it is flown" onText={(text) => onReason(code, text.slice(0, 300))} />
+              </>
             )}
           </li>
         ))}

@@ -108,6 +108,7 @@ function headline(busy: boolean, refused: boolean, verdict: Plan["wind"], read: 
 }
 
 function Strip({ wind, cross, limit }: { wind: WindEntry; cross: number; limit: number }) {
+  const { show } = useSettings();
   const angle = ((wind.from_rad - wind.strip_heading_rad) * 180) / Math.PI;
   const length = 26 + Math.min(wind.speed_mps, 12) * 4;
   const fan = 5 + Math.min(wind.gust_mps - wind.speed_mps, 8) * 3;
@@ -117,7 +118,7 @@ function Strip({ wind, cross, limit }: { wind: WindEntry; cross: number; limit: 
       viewBox="0 0 300 200"
       className="mb-2 w-full max-w-sm"
       role="img"
-      aria-label={`wind ${Math.abs(Math.round(angle))} degrees off the take-off heading; crosswind ${Math.abs(cross).toFixed(1)} of ${limit.toFixed(1)} m/s`}
+      aria-label={`wind ${Math.abs(Math.round(angle))} degrees off the take-off heading; crosswind ${show(Math.abs(cross), "speed")} of ${show(limit, "speed")}`}
     >
       <rect x={128} y={22} width={44} height={132} fill="var(--color-base-300)" stroke="currentColor" />
       <path d="M150 146V40M142 54l8-14 8 14" stroke="currentColor" fill="none" strokeWidth={1.5} />
