@@ -314,3 +314,60 @@ def test_what_was_measured_before_the_flight_is_where_the_belief_begins():
     assert update(prior, silent).mean[P.TWIST] == pytest.approx(0.010, abs=1e-5)
     against = (linear("roll", {P.TWIST: 1.0}, 0.0, sigma=size, bias=1e-6),)
     assert update(prior, against).mean[P.TWIST] == pytest.approx(0.005, rel=0.02)
+
+
+@pytest.mark.parametrize("word", ["drops", "sinks", "rises", "rears"])
+@pytest.mark.parametrize(("card", "key"), [("F5", "pitch_full"), ("F28", "go_round")])
+def test_a_word_of_a_step_of_power_moves_the_thrust_line_and_no_battery(card, key, word):
+    """Found by review: "rises" with full power, flown alone, moved the battery (common practice, no source)."""
+    c = model()
+    power = CardRecord(card, Outcome.DONE, (Reading(key, choice=word),))
+    trim = CardRecord("F2", Outcome.DONE, (Reading("left_over", choice="rises"),), left_alone=True)
+    alone, trimmed_too, trim_alone = (
+        belief_after((LoggedSortie(c, records),), configuration=c) for records in ((power,), (trim, power), (trim,))
+    )
+    assert alone.mean[P.STATIC_MARGIN] == pytest.approx(0.0, abs=1e-12)
+    assert alone.sigma[P.STATIC_MARGIN] == pytest.approx(design_of(c).static_margin_sigma)
+    assert trimmed_too.mean[P.STATIC_MARGIN] == pytest.approx(float(trim_alone.mean[P.STATIC_MARGIN]), abs=1e-9)
+    assert trimmed_too.sigma[P.STATIC_MARGIN] == pytest.approx(float(trim_alone.sigma[P.STATIC_MARGIN]), rel=1e-6)
+    assert alone.sigma[P.THRUST_DOWN] < 0.98 * prior_belief(static_margin_sigma=0.03).sigma[P.THRUST_DOWN]
+
+
+def test_a_nose_that_drops_under_power_means_more_down_thrust_than_one_that_rears():
+    c = model()
+    tilt = {
+        word: belief_after(
+            (LoggedSortie(c, (CardRecord("F5", Outcome.DONE, (Reading("pitch_full", choice=word),)),)),),
+            configuration=c,
+        ).mean[P.THRUST_DOWN]
+        for word in ("drops", "rears")
+    }
+    assert tilt["drops"] > tilt["rears"] + math.radians(0.3)
+
+
+def test_a_step_of_power_is_read_given_the_margin_that_everything_else_says():
+    """Cut Gaussian by hand, in numpy: p(others | margin, all) p(margin | without), Plummer, Statistics and Computing 25 (2015)."""
+    prior = prior_belief(static_margin_sigma=0.03)
+    other = linear("trim", {P.STATIC_MARGIN: 1.0, P.PITCH_MOMENT: 1.0}, 0.02, sigma=0.02, bias=1e-6)
+    step = linear("go_round", {P.STATIC_MARGIN: 1.0, P.THRUST_DOWN: 1.0}, 0.05, sigma=0.01, bias=1e-6)
+    found = update(prior, (other, step))
+
+    def posterior(rows):
+        h = np.zeros((len(rows), COUNT))
+        for k, (row, _, _) in enumerate(rows):
+            for p, v in row.items():
+                h[k, p] = v
+        r = np.diag([s**2 for _, _, s in rows])
+        gain = prior.covariance @ h.T @ np.linalg.inv(h @ prior.covariance @ h.T + r)
+        return gain @ np.array([v for _, v, _ in rows]), prior.covariance - gain @ h @ prior.covariance
+
+    a = ({P.STATIC_MARGIN: 1.0, P.PITCH_MOMENT: 1.0}, 0.02, 0.02)
+    b = ({P.STATIC_MARGIN: 1.0, P.THRUST_DOWN: 1.0}, 0.05, 0.01)
+    (mean, cov), (alone, alone_cov) = posterior([a, b]), posterior([a])
+    m, t = P.STATIC_MARGIN, P.THRUST_DOWN
+    slope = cov[t, m] / cov[m, m]
+    assert found.mean[m] == pytest.approx(alone[m], abs=1e-6)
+    assert found.mean[t] == pytest.approx(mean[t] + slope * (alone[m] - mean[m]), abs=1e-6)
+    spread = cov[t, t] - slope**2 * cov[m, m] + slope**2 * alone_cov[m, m]
+    assert found.sigma[t] == pytest.approx(math.sqrt(spread), rel=1e-3)
+    assert found.pulls[1, m] == 0.0

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD, both_sides_measured
 from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
@@ -13,7 +14,7 @@ from jinba.core.observe.measures import Datum
 from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
 from jinba.core.observe.situation import Design
 
-METHOD_VERSION = "map-7"
+METHOD_VERSION = "map-8"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
@@ -81,12 +82,29 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
     sortie, and without these terms sigma would shrink falsely. Data more than two sigmas from what the others say are
     given less weight (Huber), reweighted up to three times. The static margin's sigma is floored at 1 % MAC.
 
+    What a step of power says (:data:`POWER_STEPS`) never moves the static margin: it is read given what everything else says of it
+    (a cut of the joint density), so that the error of one does not become a move of the battery.
+
     Validity: the unknowns stay within the range in which the closed forms hold. References: maximum a-posteriori
-    estimation, e.g. Gelb (ed.), Applied Optimal Estimation, 1974, ch. 4; Huber, Robust Statistics, 1981 (from memory);
-    docs/methods/estimator.md.
+    estimation, e.g. Gelb (ed.), Applied Optimal Estimation, 1974, ch. 4; Huber, Robust Statistics, 1981; cut models, Plummer,
+    Statistics and Computing 25 (2015) (all from memory); docs/methods/estimator.md.
     """
     if not data:
         return prior
+    solved, heard = _solved(prior, data), np.array([d.measure.key not in POWER_STEPS for d in data])
+    if heard.all():
+        return _widen_static_margin(solved)
+    of_margin = tuple(d for d, h in zip(data, heard, strict=True) if h)
+    without = _solved(prior, of_margin) if of_margin else prior
+    return _widen_static_margin(_cut(solved, without, heard))
+
+
+POWER_STEPS = frozenset({"pitch_full", "clicks_full", "pitch_idle", "go_round"})
+"""Measures of a step of power. Thrust line, slipstream and speed all take part in what the nose then does, and a word of it moves no
+battery by itself: common practice, no source."""
+
+
+def _solved(prior: Belief, data: tuple[Datum, ...]) -> Belief:
     solver = _Solver(prior, data)
     state = solver.solve(np.ones(len(data)), np.zeros(solver.size))
     weights = solver.huber_weights(state)
@@ -96,6 +114,25 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
         state = solver.solve(weights, state)
         weights = solver.huber_weights(state)
     return solver.belief(state, weights)
+
+
+def _cut(joint: Belief, without: Belief, heard: NDArray[np.bool_]) -> Belief:
+    """Return a joint belief with the static margin as it is believed without some of the data; the rest follows by regression.
+
+    m' = m + S_m/S_mm (m_w - m_m), S' = S + S_m S_m^T (S_w - S_mm)/S_mm^2. ``heard`` (data,): which data ``without`` has. Derived here.
+    """
+    i = int(P.STATIC_MARGIN)
+    variance, known = float(joint.covariance[i, i]), float(without.covariance[i, i])
+    along = joint.covariance[:, i] / variance
+    pulls = joint.pulls.copy()
+    pulls[:, i] = 0.0
+    pulls[heard, i] = without.pulls[:, i]
+    return replace(
+        joint,
+        mean=joint.mean + along * (without.mean[i] - joint.mean[i]),
+        covariance=joint.covariance + np.outer(along, along) * (known - variance),
+        pulls=pulls,
+    )
 
 
 class _Solver:
@@ -182,8 +219,7 @@ class _Solver:
         # Dropping a datum removes its score from a zero gradient: the maximum moves by the covariance times that score.
         slopes = weights * np.array([s.slope for s in scores])
         pulls = ((slopes[:, None] * jacobian) @ whole)[:, :COUNT]
-        belief = Belief(state[:COUNT].copy(), whole[:COUNT, :COUNT], bias, pulls)
-        return _widen_static_margin(belief)
+        return Belief(state[:COUNT].copy(), whole[:COUNT, :COUNT], bias, pulls)
 
 
 @dataclass(frozen=True, slots=True)

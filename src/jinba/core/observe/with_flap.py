@@ -37,7 +37,7 @@ class FlapsDown:
 
 @lru_cache(maxsize=64)
 def flaps_down(configuration: Configuration, share: float) -> FlapsDown | None:
-    """Return what a flap setting, 0 to 1 of full, moves by linkage and mixes; None where no flaps are described. Derived here."""
+    """Return what a flap setting, ``share`` of full [-], moves by linkage and mixes; None where no flaps are described. Derived here."""
     setup = configuration.controls
     if setup is None or not setup.moving(Command.FLAP):
         return None
@@ -78,7 +78,7 @@ def _flap(wing: Surface, found: list[tuple[Fitting, float]], *, inboard: bool) -
 
 
 def with_flap(moment: Moment, share: float) -> Moment | None:
-    """Return the moment as it was with flap, 0 to 1 of full: lift, moment, stall and drag of the flapped wing, and the elevator
+    """Return the moment as it was with flap, ``share`` of full [-]: lift, moment, stall and drag of the flapped wing, and the elevator
     where a mix puts it. None where no flaps are described.
 
     Derived here (docs/methods/flap.md).
