@@ -23,6 +23,7 @@ from jinba.core.correct.balance import wanted_margin
 from jinba.core.correct.compose import Correction, compose
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_landing
+from jinba.core.diagnose.update import prior_of
 from jinba.core.frames import Axis, Response
 from jinba.core.observe.parameters import COUNT, P
 from jinba.core.observe.situation import design_of, situation, trim_elevator_rad
@@ -60,7 +61,8 @@ def model_of(layout: str, span_m: float, margin: float | None = None) -> Configu
     c = silhouette_configuration(layout, span_m=span_m)
     c = replace(c, jig=JigReading(balance_of(c).x_m, 0.002, balance_of(c).mass.x_m))
     d = design_of(c)
-    margin = wanted_margin(c, d.static_margin_sigma) if margin is None else margin
+    # A hair inside it: at the very edge any reading tips it over.
+    margin = 0.002 + wanted_margin(c, float(prior_of(d).sigma[P.STATIC_MARGIN])) if margin is None else margin
     c = replace(c, jig=JigReading(d.aero.neutral_point.x_m - margin * d.aero.planform.mac_m, 0.002, d.balance.mass.x_m))
     rest = trim_elevator_rad(situation(design_of(c), np.zeros(COUNT), speed_mps=design_of(c).cruise_speed_mps))
     return c.with_control(replace(c.elevator, mechanical_rad=rest, clicks=0, sub_trim_rad=0.0))

@@ -12,7 +12,7 @@ from jinba.core.airframe.parts import Airframe, Body, Motor, Role, Section, Surf
 from jinba.core.airframe.planform import planform_of
 from jinba.core.bench.mount import wing_mount
 from jinba.core.configuration import PilotLimits
-from jinba.core.constants import SAFE_SIGMAS
+from jinba.core.constants import ONE_SIDED_99_PERCENT
 from jinba.core.controls.fitting import ControlRole, Fitting
 from jinba.core.controls.hinge_moment import hinge_moment_coefficients, hinge_moment_nm
 from jinba.core.controls.linkage import Linkage, motion
@@ -33,6 +33,7 @@ from jinba.core.stability.propeller import power_shift_m
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.stability.stall import stall_speed_mps
 from jinba.core.stability.thin_aerofoil import foil_from_coordinates
+from jinba.core.uncertainty import safe_distance
 from tests.builders import ZERO, model, trimmed, with_margin
 
 
@@ -59,11 +60,14 @@ def test_control_power_page():
 
 def test_maiden_balance_page():
     sigma = math.hypot(0.025, 0.003 / 0.250)
-    behind = 0.05 + SAFE_SIGMAS * sigma
-    assert behind == pytest.approx(0.119, abs=5e-4)
-    assert behind * 250 == pytest.approx(29.8, abs=0.15)
-    # The point of the trade facts, P = 1 % for honest sigmas, lies no further aft.
-    assert behind * 250 + 0.1 > 28.6
+    behind = 0.05 + ONE_SIDED_99_PERCENT * sigma
+    # The point of the trade facts: P = 1 % by the core of what is known.
+    assert behind == pytest.approx(0.1145, abs=5e-4)
+    assert behind * 250 == pytest.approx(28.6, abs=0.15)
+    assert safe_distance(sigma, 0.0) == pytest.approx(behind - 0.05)
+    assert safe_distance(sigma, 0.2) == pytest.approx(behind - 0.05), (
+        "1.645 sqrt(0.0277^2 + 0.2 0.05^2) = 5.9 % is less"
+    )
 
 
 def test_trim_transfer_and_corrections_pages():

@@ -33,7 +33,7 @@ from jinba.core.frames import Axis, forward_or_aft
 from jinba.core.mass.items import ITEMS, Item, ItemKind, MassSum, sum_items
 from jinba.core.mass.readings import AxisReading, BenchOrder, SwungInertia
 from jinba.core.spoken import a_length
-from jinba.core.uncertainty import root_sum_square
+from jinba.core.uncertainty import MISREAD_SHARE, root_sum_square
 
 STATION_SIGMA_M = 0.004
 """How well the station of an item is known by ruler, one standard deviation."""
@@ -69,17 +69,31 @@ CLASS_RULES: dict[ModelClass, ClassRules] = {
 }
 
 
+_AGREE_SIGMAS = 2.5 * 2.0**0.5
+
+
 @dataclass(frozen=True, slots=True)
 class JigReading:
-    """A measured balance point: station, one sigma, what the items summed to when it was read, and how it was read."""
+    """A measured balance point: station, one sigma, what the items summed to when it was read, and how it was read.
+
+    ``again_m``: what a second reading said, another way, of the same model; None when it was read once.
+    """
 
     x_m: Station
     sigma_m: Metres
     items_x_m: Station
     how: str = ""
+    again_m: Station | None = None
+
+    @property
+    def agrees(self) -> bool:
+        """Whether it was read twice, and both say the same: no further apart than 2.5 sigmas of their difference. Derived here."""
+        return self.again_m is not None and abs(self.again_m - self.x_m) <= _AGREE_SIGMAS * self.sigma_m
 
     def __post_init__(self) -> None:
         check_range("jig reading", self.x_m, unit="m", low=-12.0, high=12.0)
+        if self.again_m is not None:
+            check_range("second reading", self.again_m, unit="m", low=-12.0, high=12.0)
         check_range("accuracy of the jig", self.sigma_m, unit="m", low=0.0002, high=0.1)
         check_text("how the balance was read", self.how, longest=300)
 
@@ -320,19 +334,23 @@ class Configuration:
 
 @dataclass(frozen=True, slots=True)
 class Balance:
-    """Where the model balances: station and one sigma [m], mass sum, and the disagreement of jig and items [m]."""
+    """Where the model balances: station and one sigma [m], mass sum, and the disagreement of jig and items [m].
+
+    ``misread``: the chance that it was read wrongly before any flight [-], none where two readings agree."""
 
     x_m: float
     sigma_m: float
     mass: MassSum
     from_jig: bool
     disagreement_m: float | None
+    misread: float = MISREAD_SHARE
 
 
 def balance_of(configuration: Configuration) -> Balance:
     """Return where a configuration balances; a jig reading rules over the sum of items, which carries later moves.
 
-    With a jig reading x = x_jig + (items now - items when read). Sigma without a reading: :data:`STATION_SIGMA_M` per
+    With a jig reading x = x_jig + (items now - items when read); of two that agree the mean, known better by the root of two; of two that
+    do not, the mean, and no better than they differ. Sigma without a reading: :data:`STATION_SIGMA_M` per
     item, weighted by mass. References: moment sum; error propagation, derived here (docs/methods/balance.md).
     """
     mass = sum_items(configuration.items)
@@ -343,7 +361,12 @@ def balance_of(configuration: Configuration) -> Balance:
         z_m=mass.z_m if height is None else height.at(mass.z_m),
     )
     if jig is not None:
-        return Balance(jig.x_m + mass.x_m - jig.items_x_m, jig.sigma_m, mass, True, jig.x_m - jig.items_x_m)
+        read, sigma = jig.x_m, jig.sigma_m
+        if jig.again_m is not None:
+            read = 0.5 * (jig.x_m + jig.again_m)
+            sigma = sigma / 2.0**0.5 if jig.agrees else max(sigma, 0.5 * abs(jig.again_m - jig.x_m))
+        misread = 0.0 if jig.agrees else MISREAD_SHARE
+        return Balance(read + mass.x_m - jig.items_x_m, sigma, mass, True, read - jig.items_x_m, misread)
     shares = [i.mass_kg / mass.mass_kg * STATION_SIGMA_M for i in configuration.items if i.fitted]
     return Balance(mass.x_m, max(root_sum_square(shares), 0.0015), mass, False, None)
 
@@ -363,7 +386,7 @@ def with_carried_jig(before: Configuration, after: Configuration) -> Configurati
     jig, across, height = before.jig, before.across, before.height
     return replace(
         after,
-        jig=None if jig is None else replace(jig, x_m=carried(was.x_m, old.x_m, new.x_m), items_x_m=new.x_m),
+        jig=None if jig is None else _carried(jig, carried(was.x_m, old.x_m, new.x_m), new.x_m),
         across=None
         if across is None
         else replace(across, value_m=carried(was.mass.y_m, old.y_m, new.y_m), items_m=new.y_m),
@@ -371,6 +394,13 @@ def with_carried_jig(before: Configuration, after: Configuration) -> Configurati
         if height is None
         else replace(height, value_m=carried(was.mass.z_m, old.z_m, new.z_m), items_m=new.z_m),
     )
+
+
+def _carried(jig: JigReading, x_m: float, items_x_m: float) -> JigReading:
+    """Return a reading as it would be read of a model that balances at ``x_m``; of two, both are moved alike."""
+    shift = x_m - (jig.x_m if jig.again_m is None else 0.5 * (jig.x_m + jig.again_m))
+    again = None if jig.again_m is None else jig.again_m + shift
+    return replace(jig, x_m=jig.x_m + shift, items_x_m=items_x_m, again_m=again)
 
 
 def inertia_kg_m2(configuration: Configuration, mass_kg: float) -> tuple[float, float]:

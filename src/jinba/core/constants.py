@@ -23,9 +23,8 @@ ZERO_CELSIUS_K = 273.15
 ONE_SIDED_95_PERCENT = 1.6448536269514722
 """Standard normal quantile at 0.95 (any statistics handbook)."""
 
-SAFE_SIGMAS = 2.5
-"""How many stated sigmas a margin is kept over the class minimum: a chance of 0.6 % if they are honest, and of 4.8 % when they
-are half as large again, which is what gates make of them. Derived here (docs/methods/maiden-balance.md)."""
+ONE_SIDED_99_PERCENT = 2.3263478740408408
+"""Standard normal quantile at 0.99 (any statistics handbook)."""
 
 AIR_VISCOSITY_PA_S = 1.7894e-5
 """Dynamic viscosity of air at 15 degrees Celsius. Source: ISO 2533, 1975 (from memory)."""

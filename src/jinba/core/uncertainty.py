@@ -6,6 +6,8 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from jinba.core.constants import ONE_SIDED_95_PERCENT, ONE_SIDED_99_PERCENT
+
 
 @dataclass(frozen=True, slots=True)
 class Estimate:
@@ -48,3 +50,29 @@ def normal_cdf(z: float) -> float:
     References: Abramowitz and Stegun, Handbook of Mathematical Functions, 1964, eq. 7.1.1 and 26.2.29.
     """
     return 0.5 * math.erfc(-z / math.sqrt(2.0))
+
+
+MISREAD_SHARE, MISREAD_SIGMA = 0.2, 0.05
+"""Share of balances that are read wrongly, and how far then, of the mean chord: wrong datum, a digit, a forgotten item, the pack
+elsewhere. Common practice, no source."""
+
+MOST_RISK = 0.05
+"""Chance of a margin below the class minimum beyond which nothing takes off without a reason, and that no correction aims beyond."""
+
+
+def with_misreading(sigma: float, misread: float) -> float:
+    """Return a standard deviation with the chance that a balance was misread in it; ``sigma``, and what is returned, of the mean chord
+    [-], ``misread`` the chance [-].
+
+    Second moment of (1 - p) N(0, s^2) + p N(0, s^2 + t^2). Derived here (docs/methods/maiden-balance.md).
+    """
+    return math.sqrt(sigma * sigma + misread * MISREAD_SIGMA**2)
+
+
+def safe_distance(sigma: float, misread: float) -> float:
+    """Return how far a margin is kept over the least for a first flight [of the mean chord]: a chance of 1 % by the core of what is known
+    (``sigma``, of the mean chord), and of :data:`MOST_RISK` with a misread balance in it (``misread``, its chance [-]).
+
+    Derived here (docs/methods/maiden-balance.md).
+    """
+    return max(ONE_SIDED_99_PERCENT * sigma, ONE_SIDED_95_PERCENT * with_misreading(sigma, misread))

@@ -242,6 +242,7 @@ def _row(
         parameters=_NAMES,
         mean=[float(v) for v in belief.mean],
         covariance=[float(v) for v in belief.covariance.ravel()],
+        misread=belief.misread,
     )
 
 
@@ -321,7 +322,7 @@ def _belief(row: EstimateRow, bias: dict[str, float]) -> Belief:
     places = [_NAMES.index(name) for name in row.parameters]
     mean[places] = row.mean
     covariance[np.ix_(places, places)] = np.asarray(row.covariance).reshape(len(places), len(places))
-    return Belief(mean, covariance, bias, np.zeros((0, COUNT)))
+    return Belief(mean, covariance, bias, np.zeros((0, COUNT)), row.misread or 0.0)
 
 
 @dataclass(frozen=True, slots=True)

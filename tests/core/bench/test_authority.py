@@ -44,13 +44,16 @@ def test_steady_roll_rates_of_the_textbook(cl_da, cl_p, degrees, span, speed, wa
 
 @pytest.mark.parametrize("margin", [0.05, 0.10, 0.15])
 def test_elevator_per_g_is_the_manoeuvre_margin(margin):
-    """d(elevator)/dn = CL (SM + D)/V_d: Etkin and Reid, 1996, ch. 3 (from memory), with our signs: up is less."""
+    """d(elevator)/dn = CL (SM + D)/V_d: Etkin and Reid, 1996, ch. 3 (from memory), with our signs: up is less; SM that at the lift
+    half way, SM - K CL (n1 + n2)."""
     d = design_of(with_margin(model(), margin))
     v = d.cruise_speed_mps
     one, two = throw_for_load_factor(d, 1.2, speed_mps=v), throw_for_load_factor(d, 1.7, speed_mps=v)
     q = 0.5 * d.configuration.density_kg_m3 * v**2
     lift = d.balance.mass.mass_kg * 9.80665 / (q * d.aero.planform.area_m2)
-    assert (two - one) / 0.5 == pytest.approx(lift * (d.static_margin + d.damping) / d.aero.pitch_control, rel=0.02)
+    assert (two - one) / 0.5 == pytest.approx(
+        lift * (d.static_margin - d.aero.cm_square * lift * 2.9 + d.damping) / d.aero.pitch_control, rel=0.02
+    )
 
 
 @given(n=st.floats(1.1, 2.2))

@@ -16,6 +16,7 @@ from jinba.core.mass.readings import AxisReading, SwungInertia
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of, roll_lag_s, situation
 from jinba.core.stability.aero import aero_model
+from jinba.core.stability.heights import at_height
 from jinba.core.walks import shift_datum
 from tests.builders import ZERO, model
 
@@ -27,7 +28,8 @@ def test_the_whole_balances_where_the_margin_wants_it():
     c = model("high_wing")
     m = wing_mount(c, bare_x_m=0.07, **BARE)
     total = (1.1 * 0.07 + 0.5 * (m.x_root_m + 0.10)) / 1.6
-    aero = aero_model(moved(c.airframe, m.shift_m))
+    there = moved(c.airframe, m.shift_m)
+    aero = at_height(there, aero_model(there), z_cg_m=balance_of(c).mass.z_m)
     assert m.x_cg_m == pytest.approx(total, abs=1e-6)
     assert m.static_margin == pytest.approx((aero.neutral_point.x_m - total) / aero.planform.mac_m, abs=1e-4)
     assert m.static_margin > c.rules.minimum

@@ -29,8 +29,8 @@ def test_computed_points_stand_beside_the_rules_with_their_risk():
     for s in answer.schools:
         margin = (answer.x_np_m - s.to_m) / answer.mac_m
         sigma = answer.static_margin_sigma
-        assert s.risk == pytest.approx(norm.cdf(c.rules.minimum, loc=margin, scale=1.5 * sigma), abs=1e-9)
-    assert by_key["maiden"].risk <= 0.05, "what the gate lets through"
+        assert s.risk == pytest.approx(norm.cdf(c.rules.minimum, loc=margin, scale=sigma), abs=1e-9)
+    assert by_key["maiden"].risk <= 0.05 + 1e-9, "what the gate lets through"
 
 
 @pytest.mark.parametrize(("key", "rules"), [("flying_wing", []), ("canard", []), ("triplane", ["multi"])])

@@ -82,8 +82,8 @@ def test_two_readings_that_no_model_shows_together_are_named(sortie, cards):
 def test_each_side_is_told_what_it_would_mean_by_itself():
     (said,) = told((HOLDS, TUCKS, PUSHED))
     first, second = said.words.split("the second")
-    assert "wing and tail set nose-down" in first, "a dive that steepens by itself is out of trim, or tail-heavy"
-    assert "wing and tail set nose-up" in second
+    assert "tail-heavy" in first, "a dive from level flight that steepens by itself"
+    assert "nose-heavy" in second or "wing and tail set nose-up" in second
     assert "fly F12 and F14 again in one sortie" in said.words
 
 

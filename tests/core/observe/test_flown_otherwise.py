@@ -67,7 +67,7 @@ def test_a_glide_is_predicted_without_thrust_and_half_the_lever_gives_about_a_th
         ("F1", Reading("stick_held", number=0.2, direction=Response.NOSE_UP), "climb_stick"),
         ("F3", Reading("left_over", choice="level"), "roll_left_over"),
         ("F4", Reading("left_over", choice="straight"), "yaw_left_over"),
-        ("F12", Reading("dive", choice="eases"), "dive"),
+        ("F12", Reading("dive", choice="tucks"), "dive"),
         ("F15", Reading("line", choice="straight"), "up_line"),
         ("F29", Reading("stick_back", number=0.4, direction=Response.NOSE_UP), "touchdown_stick"),
     ],

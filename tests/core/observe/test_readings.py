@@ -85,7 +85,14 @@ def integrated(
         carried = thrust_n / weight * math.sin(max(-0.4, min(0.4, alpha)))
         aerodynamic = (s.pitch_moment - s.pitch_control * elevator_rad) * q / weight
         thrust = s.thrust_moment(thrust_n) * qs0 / weight
-        target = (aerodynamic + thrust + s.damping * (math.cos(gamma) - carried)) / s.manoeuvre_margin
+        moment = aerodynamic + thrust + s.damping * (math.cos(gamma) - carried)
+        # (SM + D) n - K CL n = moment with the lift that n is at this speed: the root near the one without K.
+        square = s.moment_square * weight / q
+        target = (
+            float(min(np.roots([-square, s.manoeuvre_margin, -moment]).real, key=abs))
+            if square
+            else moment / s.manoeuvre_margin
+        )
         lift_coefficient = n * weight / q
         drag = q * (a.cd_zero + a.induced_factor * lift_coefficient**2)
         turn = G / (v0 * v) * (n + carried - math.cos(gamma))

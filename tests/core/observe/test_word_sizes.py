@@ -92,7 +92,7 @@ def dived(key: str, span: float, word: str):
 def test_what_a_model_does_at_its_least_margin_too_speaks_for_no_nose_heavy_one():
     """A small flying wing pulls hard out of any dive: that sends no battery aft. A trainer's does not at five per cent."""
     assert not dived("flying_wing", 0.8, "rears_out").nose_heavy
-    assert not dived("low_wing", 1.5, "pulls_out").nose_heavy
+    assert not dived("low_wing", 1.5, "eases").nose_heavy
     assert dived("low_wing", 1.5, "rears_out").nose_heavy
     assert dived("flying_wing", 0.8, "tucks").tail_heavy, "a warning is never ordinary"
 

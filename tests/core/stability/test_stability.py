@@ -192,10 +192,12 @@ def test_stall_speed_in_a_turn(bank_deg, factor):
 def test_what_has_no_dimension_is_the_same_at_any_size(key):
     """Geometric similarity: derivatives without dimension do not change with the scale, lengths go with it."""
     small, large = (aero_model(silhouette_configuration(key, span_m=b).airframe) for b in (1.0, 2.0))
-    lengths = {"planform", "neutral_point"}
+    lengths = {"planform", "neutral_point", "surface_lifts"}
     for field in (f.name for f in fields(small) if f.name not in lengths):
         # Thrust and mass of a silhouette do not enter; only the lattice's rounding is left.
         assert getattr(large, field) == pytest.approx(getattr(small, field), rel=2e-3, abs=2e-4), field
+    for a, b in zip(small.surface_lifts, large.surface_lifts, strict=True):
+        assert b.alpha_m2 == pytest.approx(4.0 * a.alpha_m2, rel=2e-3)
     for name in ("x_m", "body_shift_m"):
         assert getattr(large.neutral_point, name) == pytest.approx(2.0 * getattr(small.neutral_point, name), rel=5e-3)
 

@@ -3388,6 +3388,8 @@ export interface components {
         /**
          * JigReading
          * @description A measured balance point: station, one sigma, what the items summed to when it was read, and how it was read.
+         *
+         *     ``again_m``: what a second reading said, another way, of the same model; None when it was read once.
          */
         JigReading: {
             /** X M */
@@ -3401,6 +3403,8 @@ export interface components {
              * @default
              */
             how: string;
+            /** Again M */
+            again_m?: number | null;
         };
         /**
          * Job

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from jinba.core.constants import (
     ISA_LAPSE_K_PER_M,
     ISA_PRESSURE_PA,
@@ -43,6 +45,7 @@ def air_density_kg_m3(*, pressure_pa: float, temperature_k: float) -> float:
     return pressure_pa / (SPECIFIC_GAS_CONSTANT_DRY_AIR * temperature_k)
 
 
+@lru_cache(maxsize=64)
 def site_density_kg_m3(*, elevation_m: float, temperature_k: float | None = None) -> float:
     """Return the density [kg/m3] at a field of a known elevation [m], with standard pressure for that elevation.
 

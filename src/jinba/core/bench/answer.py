@@ -17,7 +17,7 @@ from jinba.core.bench.reason import out_of_reason
 from jinba.core.bench.remedies import Remedy, remedies
 from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
-from jinba.core.diagnose.tendencies import Tendency, gate_risk, tendencies
+from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.frames import BEHIND, forward_or_aft, station_words
 from jinba.core.mass.items import ItemKind, sum_items
@@ -114,7 +114,7 @@ def bench_answer(
     sigma = float(known.sigma[P.STATIC_MARGIN])
     x_np = design.aero.neutral_point.x_m + found * mac
     rules = configuration.rules
-    risk = gate_risk(configuration, margin_fraction=margin, sigma_fraction=sigma)
+    risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
     maiden = maiden_point(design)
     summed = sum_items(configuration.items)
     return BenchAnswer(
@@ -312,9 +312,15 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
 
 
 def _disagreement(design: Design) -> Said | None:
-    off = design.balance.disagreement_m
-    if off is None:
+    off, jig = design.balance.disagreement_m, design.configuration.jig
+    if off is None or jig is None:
         return None
+    if jig.again_m is not None and not jig.agrees:
+        words = (
+            f"The two readings differ by {a_length(abs(jig.again_m - jig.x_m))}: one of them is wrong. Read it a third time, another way, and "
+            "keep the two that agree."
+        )
+        return Said("readings_differ", Severity.WARNING, words)
     if abs(off) > DISAGREEMENT_SIGMAS * 0.004:
         side = "behind" if off > 0 else "ahead of"
         words = f"The jig reads {a_length(abs(off))} {side} the sum of items. The jig counts; look for a wrong mass or station."

@@ -14,7 +14,7 @@ from jinba.core.configuration import (
     balance_of,
     with_carried_jig,
 )
-from jinba.core.constants import SAFE_SIGMAS
+from jinba.core.constants import ONE_SIDED_95_PERCENT
 from jinba.core.diagnose.update import Belief
 from jinba.core.errors import RefusedError
 from jinba.core.frames import Axis, control_name, forward_or_aft, left_or_right, station_words
@@ -122,7 +122,7 @@ def default_target(configuration: Configuration, belief: Belief | None) -> tuple
 
 
 def _least_safe_margin(configuration: Configuration, belief: Belief) -> float:
-    return configuration.rules.minimum + SAFE_SIGMAS * float(belief.sigma[P.STATIC_MARGIN])
+    return configuration.rules.minimum + ONE_SIDED_95_PERCENT * float(belief.sigma[P.STATIC_MARGIN])
 
 
 def _neutral_as_flown_m(design: Design, belief: Belief) -> float:

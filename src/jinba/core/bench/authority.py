@@ -20,6 +20,7 @@ from jinba.core.observe.situation import (
     APPROACH_OVER_STALL,
     Design,
     Situation,
+    elevator_for_load_rad,
     load_factor,
     situation,
     trim_elevator_rad,
@@ -178,15 +179,9 @@ def throw_for_load_factor(design: Design, n: float, *, speed_mps: float) -> floa
 
     Derived here (docs/methods/authority.md).
     """
-    one = _raw(design, 0.0, speed_mps)
-    per = _raw(design, 0.1, speed_mps) - one
-    return max(0.0, (n - one) / per * 0.1) if per > 1e-9 else math.inf
-
-
-def _raw(design: Design, back_rad: float, speed_mps: float) -> float:
     trim = trim_elevator_rad(_at(design, design.cruise_speed_mps, "level"))
     s = _at(design, speed_mps, "level")
-    return load_factor(s, elevator_rad=trim - back_rad, thrust_n=s.thrust_n)
+    return max(0.0, trim - elevator_for_load_rad(s, load=n, thrust_n=s.thrust_n))
 
 
 def floor_throw_rad(design: Design) -> float:
@@ -198,12 +193,8 @@ def floor_throw_rad(design: Design) -> float:
     trim = trim_elevator_rad(_at(design, design.cruise_speed_mps, "level"))
     s = _at(design, v, "idle")
 
-    def pull(back_rad: float) -> float:
-        return load_factor(s, elevator_rad=trim - back_rad, thrust_n=0.0)
-
-    # Without thrust the load factor is linear in the elevator.
-    wanted, none, some = FLOOR_SHARE * APPROACH_OVER_STALL**2, pull(0.0), pull(0.1)
-    return max(0.0, 0.1 * (wanted - none) / (some - none))
+    wanted = FLOOR_SHARE * APPROACH_OVER_STALL**2
+    return max(0.0, trim - elevator_for_load_rad(s, load=wanted, thrust_n=0.0))
 
 
 def _at(design: Design, speed_mps: float, throttle: str) -> Situation:

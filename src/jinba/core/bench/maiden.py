@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.core.airframe.layout import pitch_control_of
-from jinba.core.constants import SAFE_SIGMAS
 from jinba.core.frames import Axis, control_name
 from jinba.core.observe.situation import Design
 from jinba.core.said import Said, Severity
 from jinba.core.spoken import a_length
-from jinba.core.uncertainty import root_sum_square
+from jinba.core.uncertainty import root_sum_square, safe_distance
 
 FLARE_LOAD_FACTOR = 1.15
 TOUCHDOWN_OVER_STALL = 1.1
@@ -43,16 +42,16 @@ class MaidenPoint:
 def maiden_point(design: Design) -> MaidenPoint:
     """Return the maiden balance point of a configuration.
 
-    x_aft = x_np - MAC (SM_min + 2.5 sigma), sigma of neutral point and balance reading together, x_np the foremost of
-    power off and full power.
-    x_fwd from C_m0 - SM CL n = -0.85 throw V_d at 1.1 V_s with a flare load of 1.15, with 90 % confidence in C_m0 and V_d.
+    x_aft = x_np - MAC (SM_min + max(2.33 sigma, 1.645 sigma_m)), sigma of neutral point and balance reading together, sigma_m with the
+    chance of a misread balance in it, x_np the foremost of power off and full power.
+    x_fwd from C_m0 - SM CL n + K (CL n)^2 = -0.85 throw V_d at 1.1 V_s with a flare load of 1.15, with 90 % confidence in C_m0 and V_d.
     References: docs/methods/maiden-balance.md (derived here).
     """
     np_, c = design.aero.neutral_point, design.configuration
     mac = design.aero.planform.mac_m
     sigma = root_sum_square([np_.sigma_total_m, design.balance.sigma_m])
     foremost = min(np_.x_m, np_.x_power_on_m)
-    aft = foremost - mac * (c.rules.minimum + SAFE_SIGMAS * sigma / mac)
+    aft = foremost - mac * (c.rules.minimum + safe_distance(sigma / mac, design.balance.misread))
     forward = np_.x_m - mac * forward_margin(design)
     reachable = forward < aft
     x = aft if reachable else None
@@ -77,7 +76,8 @@ def _flare_margin(design: Design, *, sigmas: float) -> float:
     usable = USABLE_THROW * design.elevator_throw_rad
     # Beyond its stall a foreplane lifts no more, whatever its flap does.
     authority = min(usable, design.aero.foreplane_limit_rad) * control
-    return (moment + authority) / (lift * FLARE_LOAD_FACTOR)
+    flare = lift * FLARE_LOAD_FACTOR
+    return (moment + design.aero.cm_square * flare * flare + authority) / flare
 
 
 def _words(design: Design, reachable: bool) -> str:

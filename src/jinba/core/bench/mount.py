@@ -7,13 +7,13 @@ from dataclasses import dataclass, replace
 from scipy.optimize import brentq
 
 from jinba.core.airframe.parts import Airframe, Role
-from jinba.core.configuration import Configuration
-from jinba.core.constants import SAFE_SIGMAS
+from jinba.core.configuration import Configuration, balance_of
 from jinba.core.errors import UnreachableTargetError, check_range
 from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.spoken import a_length
-from jinba.core.stability.aero import aero_model
-from jinba.core.uncertainty import root_sum_square
+from jinba.core.stability.aero import AeroModel, aero_model
+from jinba.core.stability.heights import at_height
+from jinba.core.uncertainty import MISREAD_SHARE, root_sum_square, safe_distance
 
 _READING_SIGMA_M = 0.002
 _CLEAR_M = 0.01
@@ -42,7 +42,7 @@ def wing_mount(
     """Return where the root leading edge of the wing must lie for the first-flight margin.
 
     (m_f x_f + m_w (x_r + d_w))/(m_f + m_w) = x_np(x_r) - SM c: both the balance and the neutral point move with the wing (the
-    tail's arm changes), so the station is found by bisection on the lattice. SM = class minimum + 2.5 sigma.
+    tail's arm changes), so the station is found by bisection on the lattice. SM = class minimum + the safe distance of a first flight.
 
     Parameters
     ----------
@@ -61,11 +61,17 @@ def wing_mount(
     here = airframe.wing.x_m
     body = airframe.body
 
+    z_cg = balance_of(configuration).mass.z_m
+
+    def standing(shift: float) -> AeroModel:
+        there = moved(airframe, shift)
+        return at_height(there, aero_model(there), z_cg_m=z_cg)
+
     def balance(shift: float) -> float:
         return (bare_mass_kg * bare_x_m + wing_mass_kg * (here + shift + wing_x_m)) / total
 
     def excess(shift: float, wing_counts: bool = True) -> float:
-        aero = aero_model(moved(airframe, shift))
+        aero = standing(shift)
         margin = _wanted_margin(
             configuration, aero.neutral_point.sigma_total_m / aero.planform.mac_m, aero.planform.mac_m
         )
@@ -84,7 +90,7 @@ def wing_mount(
     shift = float(brentq(excess, low, high, xtol=1e-5))
     ends = (excess(low, False), excess(high, False))
     alone = float(brentq(lambda s: excess(s, False), low, high, xtol=1e-4)) if ends[0] * ends[1] < 0 else None
-    aero = aero_model(moved(airframe, shift))
+    aero = standing(shift)
     x_cg, x_np = balance(shift), aero.neutral_point.x_m
     return WingMount(
         x_root_m=here + shift,
@@ -104,7 +110,7 @@ def moved(airframe: Airframe, shift_m: float) -> Airframe:
 
 
 def _wanted_margin(c: Configuration, sigma: float, mac_m: float) -> float:
-    return c.rules.minimum + SAFE_SIGMAS * root_sum_square([sigma, _READING_SIGMA_M / mac_m])
+    return c.rules.minimum + safe_distance(root_sum_square([sigma, _READING_SIGMA_M / mac_m]), MISREAD_SHARE)
 
 
 def _words(c: Configuration, x_root: float, shift: float, ignoring: float | None) -> str:

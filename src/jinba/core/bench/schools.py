@@ -8,7 +8,6 @@ from jinba.core.airframe.layout import lifting_surfaces, pitch_control_of
 from jinba.core.airframe.parts import Airframe
 from jinba.core.bench.maiden import MaidenPoint
 from jinba.core.configuration import ModelClass
-from jinba.core.diagnose.tendencies import GATE_SIGMAS
 from jinba.core.frames import PitchControl
 from jinba.core.observe.situation import Design
 from jinba.core.uncertainty import normal_cdf
@@ -77,14 +76,15 @@ def schools(
 
     def school(key: str, name: str, x: tuple[float, float], computed: bool, words: str) -> School:
         margin = (x_np_m - 0.5 * (x[0] + x[1])) / mac
-        risk = normal_cdf((rules.minimum * mac - (x_np_m - x[1])) / (GATE_SIGMAS * sigma_m))
+        risk = normal_cdf((rules.minimum * mac - (x_np_m - x[1])) / sigma_m)
         return School(key, name, x[0], x[1], margin, risk, computed, words)
 
     found = []
     if maiden.x_m is not None and not flown:
         forward = max(maiden.forward_limit_m, maiden.aft_limit_m - 0.10 * mac)
         words = (
-            "At its rear end the chance of too little margin is at most 1 %. Fly the first flight there or ahead of it."
+            "At its rear end the chance of too little margin is at most 1 % if the balance was read well, and 5 % with a misreading in it. "
+            "Fly the first flight there or ahead of it."
         )
         found.append(school("maiden", "First flight, computed", (forward, maiden.aft_limit_m), True, words))
     band = (x_np_m - mac * (rules.target + rules.band), x_np_m - mac * (rules.target - rules.band))

@@ -6,10 +6,11 @@ from dataclasses import dataclass, replace
 
 from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
-from jinba.core.constants import SAFE_SIGMAS
+from jinba.core.constants import ONE_SIDED_95_PERCENT
 from jinba.core.correct.actions import Action, ActionKind, Expected, HeldBack, Reads
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import MOST_RISK, gate_risk
+from jinba.core.diagnose.shown import KNOWN
+from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import forward_or_aft, station_words
 from jinba.core.mass.ballast import ballast_mass_kg
@@ -17,11 +18,12 @@ from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
 from jinba.core.spoken import a_length, a_mass
+from jinba.core.uncertainty import MOST_RISK, normal_cdf
 
 LARGEST_STEP = 0.05
 """Largest shift forward between two sorties of a model that is safe to fly [fraction of MAC]: common practice, no source."""
 
-LARGEST_AFT_STEP = 0.025
+LARGEST_AFT_STEP = 0.04
 """Moving aft is done in small steps, once it is known: common practice, no source [fraction of MAC]."""
 
 SMALLEST_STEP = 0.008
@@ -34,7 +36,7 @@ ABSURD_SHARE = 0.05
 _NOSE_INSET_M = 0.02
 _ON_CENTRE_LINE_M = 0.005
 
-AFT_HEDGE_SIGMAS = 0.4
+AFT_HEDGE_SIGMAS = 0.2
 """Corrections that make it worse are nearly all aft moves on an estimate that is too nose-heavy (bench/closed_loop.py)."""
 
 
@@ -64,11 +66,11 @@ class BalanceChange:
 def wanted_margin(configuration: Configuration, sigma: float) -> float:
     """Return the static margin [-] to aim at: the class target, or further forward while it is not known well enough.
 
-    max(target, minimum + 2.5 sigma): the aft-most balance that keeps P(margin < minimum) under 1 %.
+    max(target, minimum + 1.645 sigma), ``sigma`` as believed, of MAC [-]: the aft-most balance that keeps P(margin < minimum) at 5 %.
     References: derived here (docs/methods/maiden-balance.md).
     """
     rules = configuration.rules
-    return max(rules.target, rules.minimum + SAFE_SIGMAS * sigma)
+    return max(rules.target, rules.minimum + ONE_SIDED_95_PERCENT * sigma)
 
 
 def correct_balance(
@@ -92,7 +94,7 @@ def correct_balance(
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     wanted = wanted_margin(configuration, sigma)
     rules = configuration.rules
-    unsafe = gate_risk(configuration, margin_fraction=now, sigma_fraction=sigma) > MOST_RISK
+    unsafe = risk_behind_minimum(configuration, margin_fraction=now, sigma_fraction=sigma) > MOST_RISK
     if battery_m is None and not unsafe and abs(now - rules.target) <= rules.band:
         return BalanceChange(configuration, (), wanted, 0.0)
     step, can_flare = (
@@ -103,11 +105,13 @@ def correct_balance(
     step = min(step, max(can_flare - now, 0.0))
     # What would be stopped at the gate is moved, however little it is.
     least = SMALLEST_STEP if unsafe else smallest_step(sigma)
-    if battery_m is None and abs(step) < least:
+    # How much is wanted counts, not how much of it is done now: a small step of a large change is not noise.
+    small = abs(step) < SMALLEST_STEP or abs(wanted - now) < least
+    if battery_m is None and small:
         return BalanceChange(
             configuration, (), wanted, 0.0, (_no_way_forward(configuration, now, sigma),) if unsafe else ()
         )
-    if battery_m is None and step < 0.0 and seen.refuses_aft:
+    if battery_m is None and step < 0.0 and seen.refuses_aft and not _creeps_aft(configuration, now, sigma, seen):
         return BalanceChange(configuration, (), wanted, 0.0, (_aft_held(-step * mac, seen),))
     # More margin is a balance point further forward, and forward is negative.
     shift_m = -step * mac
@@ -133,6 +137,18 @@ def _step(change: float, sigma: float, *, unsafe: bool) -> float:
     return change if unsafe else min(change, LARGEST_STEP)
 
 
+BALANCE_CARDS = frozenset({"F12", "F13", "F14", "F15"})
+"""Cards that would show a tail-heavy model."""
+
+
+def _creeps_aft(configuration: Configuration, now: float, sigma: float, seen: Seen) -> bool:
+    """Whether a model that was set forward for its first flight may go back by a small step though no card calls it nose-heavy: all that
+    is known says so, four chances in five, and a card that would have shown a tail-heavy one was flown and did not."""
+    rules = configuration.rules
+    ahead = normal_cdf((now - rules.target - rules.band) / max(sigma, 1e-6))
+    return not seen.tail_heavy and bool(seen.cards & BALANCE_CARDS) and ahead >= KNOWN
+
+
 def _aft_held(shift_m: float, seen: Seen) -> HeldBack:
     return HeldBack(
         ActionKind.MOVE_BATTERY,
@@ -144,7 +160,7 @@ def _aft_held(shift_m: float, seen: Seen) -> HeldBack:
 
 def _no_way_forward(c: Configuration, now: float, sigma: float) -> HeldBack:
     """Return that the margin may be too small, and that a move forward would only take away the flare."""
-    risk = gate_risk(c, margin_fraction=now, sigma_fraction=sigma)
+    risk = risk_behind_minimum(c, margin_fraction=now, sigma_fraction=sigma)
     return HeldBack(
         ActionKind.MOVE_BATTERY,
         f"A chance of {100 * risk:.0f} % of too little margin, and no move forward helps: the elevator could no longer flare.",
@@ -158,7 +174,7 @@ def _not_flyable(c: Configuration, now: float, sigma: float, left_m: float, mac_
     ``left_m``: from what is reached to where it is wanted [m, aft positive].
     """
     reached = max(wanted_margin(c, sigma) + left_m / mac_m, now)
-    if gate_risk(c, margin_fraction=reached, sigma_fraction=sigma) <= MOST_RISK:
+    if risk_behind_minimum(c, margin_fraction=reached, sigma_fraction=sigma) <= MOST_RISK:
         return None
     return HeldBack(
         ActionKind.BALLAST,

@@ -12,6 +12,11 @@ from jinba.core.spoken import a_speed
 BENCH_SIGMAS = 2.5
 """From so many sigmas of the bench on, the flights and the bench are said to contradict each other: common practice, no source."""
 
+LIKELY_MISREAD = 2.0 / 3.0
+"""Chance of a misread balance, two to one, from which on it is asked for again before anything is moved for it: common practice, no
+source."""
+
+_MOST_ODDS = 99.0
 _LEFT, _RIGHT = ("left", "left_fast"), ("right", "right_fast")
 
 
@@ -105,11 +110,13 @@ def _out_of_reason(record: CardRecord, stall_mps: float | None) -> list[Said]:
 
 def _bench(belief: Belief, prior: Belief) -> list[Said]:
     off, sigma = float(belief.mean[P.STATIC_MARGIN]), float(prior.sigma[P.STATIC_MARGIN])
-    if abs(off) <= BENCH_SIGMAS * sigma:
+    if belief.misread < LIKELY_MISREAD and abs(off) <= BENCH_SIGMAS * sigma:
         return []
     way = "nose-heavy" if off > 0.0 else "tail-heavy"
+    odds = round(min(belief.misread / max(1.0 - belief.misread, 1e-6), _MOST_ODDS))
+    chance = f", {odds} to 1 that it was misread" if belief.misread >= LIKELY_MISREAD else ""
     words = (
-        f"The flights contradict the bench: more {way} by {100 * abs(off):.0f} % of the chord, {abs(off) / sigma:.1f} times what the bench "
-        "gives itself. Read the balance again, another way, before anything is moved for it."
+        f"The flights contradict the bench{chance}: more {way} by {100 * abs(off):.0f} % of the chord than the balance that was read. "
+        "Read the balance again, another way, before anything is moved for it."
     )
     return [finding("bench", words)]

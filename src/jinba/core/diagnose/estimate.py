@@ -16,6 +16,7 @@ from jinba.core.diagnose.sorties import (
     belief_after,
     carried,
     data_by_record,
+    read_as,
     sortie_data,
     trims_at_landing,
     trims_at_release,
@@ -64,7 +65,7 @@ def estimate_of(
     landed, rests, seen = trims_at_landing(last), trims_at_release(last), seen_in(sorties, setup)
     before = said or tendencies(setup, belief_before(sorties), rests)
     flown = tendencies(setup, belief, rests)
-    data, prior = all_data(sorties), prior_of(design_of(setup))
+    data, prior = all_data(read_as(sorties, setup)), prior_of(design_of(setup))
     moved = _moved(sorties)
     return Estimate(
         method=METHOD_VERSION,
@@ -78,7 +79,11 @@ def estimate_of(
             *wandering_trim(setup, looked_after, landed),
             *moved,
             # A trim that has moved is said once: the same card against itself says no more.
-            *(p for p in pairs_said(prior, belief, data_by_record(sorties)) if not moved or len(p.about) > 1),
+            *(
+                p
+                for p in pairs_said(prior, belief, data_by_record(read_as(sorties, setup)))
+                if not moved or len(p.about) > 1
+            ),
         ),
         data_count=len(sortie_data(last)),
         landed=landed,

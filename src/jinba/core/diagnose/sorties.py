@@ -8,10 +8,11 @@ import numpy as np
 
 from jinba.core.cards.incident import Aspect, changed_by
 from jinba.core.cards.model import CardRecord, Outcome
-from jinba.core.configuration import Configuration
+from jinba.core.configuration import Configuration, JigReading, balance_of
 from jinba.core.controls.stabiliser import trims_forbidden
 from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.frames import Axis, response_of_deflection, words_for
+from jinba.core.mass.items import sum_items
 from jinba.core.observe import predictions
 from jinba.core.observe.measures import Datum, about
 from jinba.core.observe.parameters import P
@@ -131,7 +132,27 @@ def trims_at_landing(sortie: LoggedSortie) -> Trims:
 
 def belief_after(sorties: tuple[LoggedSortie, ...], *, configuration: Configuration) -> Belief:
     """Return the belief from all sorties; the prior is that of the configuration given (its jig reading, its geometry)."""
-    return update(prior_of(design_of(configuration)), all_data(sorties))
+    return update(prior_of(design_of(configuration)), all_data(read_as(sorties, configuration)))
+
+
+def read_as(sorties: tuple[LoggedSortie, ...], present: Configuration) -> tuple[LoggedSortie, ...]:
+    """Return the sorties with their balance where the reading of the present setup says it was then.
+
+    A balance that is read again corrects where it was in every flight before, not what the flights said: what a reading finds beyond the
+    sum of the items is a moment that was aboard all the time, dx m = dx' m'. Derived here (docs/methods/estimator.md).
+    """
+    if present.jig is None:
+        return sorties
+    balance = balance_of(present)
+    beyond = (balance.x_m - balance.mass.x_m) * balance.mass.mass_kg
+    return tuple(s if s.configuration == present else _balanced(s, present.jig, beyond) for s in sorties)
+
+
+def _balanced(sortie: LoggedSortie, jig: JigReading, beyond_kg_m: float) -> LoggedSortie:
+    then = sum_items(sortie.configuration.items)
+    x = then.x_m + beyond_kg_m / then.mass_kg
+    read = replace(jig, x_m=x, items_x_m=then.x_m, again_m=x if jig.agrees else None)
+    return replace(sortie, configuration=replace(sortie.configuration, jig=read))
 
 
 REPAIRED = 2.0

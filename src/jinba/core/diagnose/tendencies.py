@@ -307,20 +307,3 @@ def risk_behind_minimum(configuration: Configuration, *, margin_fraction: float,
     Derived here (docs/methods/maiden-balance.md).
     """
     return normal_cdf((configuration.rules.minimum - margin_fraction) / max(sigma_fraction, 1e-6))
-
-
-GATE_SIGMAS = 1.5
-"""What gates, verdicts and the rework make of a stated sigma of the margin: its 68 % cover about half (docs/benchmarks.md)."""
-
-MOST_RISK = 0.05
-"""Chance of a margin below the class minimum beyond which nothing takes off without a reason."""
-
-
-def gate_risk(configuration: Configuration, *, margin_fraction: float, sigma_fraction: float) -> float:
-    """Return P(static margin < the class minimum) [-] as every gate takes it; sigma as stated, both fractions of MAC.
-
-    Derived here (docs/methods/maiden-balance.md).
-    """
-    return risk_behind_minimum(
-        configuration, margin_fraction=margin_fraction, sigma_fraction=GATE_SIGMAS * sigma_fraction
-    )

@@ -8,11 +8,17 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from jinba.core.airframe.layout import control_surface_of, pitch_control_of
 from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD, both_sides_measured
+from jinba.core.cards.incident import Aspect
 from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
-from jinba.core.observe.measures import Datum
+from jinba.core.frames import PitchControl
+from jinba.core.observe.measures import Datum, about
 from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
 from jinba.core.observe.situation import Design
+from jinba.core.stability.aero import REAL_FLAP_FACTOR
+from jinba.core.stability.sections import flap_effectiveness
+from jinba.core.uncertainty import MISREAD_SIGMA, with_misreading
 
 METHOD_VERSION = "map-8"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
@@ -33,13 +39,15 @@ _STEPS = np.array([1e-3, 5e-4, 2e-3, 2e-3, 1e-4, 1e-3, 2e-3, 5e-3, 5e-3, 2e-3, 5
 class Belief:
     """What is believed of the unknowns: ``mean`` (COUNT,), ``covariance`` (COUNT, COUNT), bias means by measure key.
 
-    ``pulls`` (data, COUNT): how far each mean would move back without that datum, to first order.
+    ``pulls`` (data, COUNT): how far each mean would move back without that datum, to first order. ``misread``: chance that the balance
+    was read wrongly [-]; zero where it was read again and agreed.
     """
 
     mean: Array
     covariance: Array
     bias: dict[str, float]
     pulls: Array
+    misread: float = 0.0
 
     @property
     def sigma(self) -> Array:
@@ -55,32 +63,63 @@ def prior_of(design: Design) -> Belief:
         static_margin_sigma=design.static_margin_sigma,
         twist_rad=design.aero.measured_twist_rad if measured else None,
         lateral_sigma=None if across is None else across.sigma_m / design.aero.planform.span_m,
+        pitch_moment_sigma=pitch_moment_sigma(design),
+        misread=design.balance.misread,
     )
 
 
+_TAIL_SET_RAD, _ELEVONS_SET_RAD = math.radians(0.85), math.radians(0.45)
+"""How well the angle between wing and tail is known that was measured: an incidence meter on both (0.3 degrees each), the seat of the
+wing (0.5), the zero lift of the section (0.35), the linkage (0.3). Without a tail: the sections' and the linkage's. Common practice,
+no source."""
+
+
+def pitch_moment_sigma(design: Design) -> float:
+    """Return how well the moment without lift is known [-]: what the pitch surface as a whole does for the angle it is set by.
+
+    sigma = V_d/(tau 0.85) times the angle. Derived here (docs/methods/estimator.md).
+    """
+    airframe = design.configuration.airframe
+    whole = abs(design.aero.pitch_control) / (
+        flap_effectiveness(control_surface_of(airframe).hinge_fraction) * REAL_FLAP_FACTOR
+    )
+    angle = _ELEVONS_SET_RAD if pitch_control_of(airframe) is PitchControl.ELEVONS else _TAIL_SET_RAD
+    return whole * angle
+
+
 def prior_belief(
-    *, static_margin_sigma: float, twist_rad: float | None = None, lateral_sigma: float | None = None
+    *,
+    static_margin_sigma: float,
+    twist_rad: float | None = None,
+    lateral_sigma: float | None = None,
+    pitch_moment_sigma: float | None = None,
+    misread: float = 0.0,
 ) -> Belief:
     """Return the belief before any flight: zero mean, sigmas of :func:`prior_sigmas`.
 
     ``twist_rad``: the linear twist measured on both halves, right tip washed out [rad]; it then has the sigma of the
-    incidence meter. ``lateral_sigma``: of a lateral balance that was read [of the span]. None when not measured.
+    incidence meter. ``lateral_sigma``: of a lateral balance that was read [of the span]; ``pitch_moment_sigma``: of the moment
+    without lift, where the model is known [-]; ``misread``: the chance that the balance was read wrongly [-], which is in the sigma of the
+    margin from then on. None when not measured.
     """
-    sigmas = prior_sigmas(static_margin_sigma=static_margin_sigma)
+    sigmas = prior_sigmas(static_margin_sigma=with_misreading(static_margin_sigma, misread))
     mean = np.zeros(COUNT)
     if twist_rad is not None:
         mean[P.TWIST], sigmas[P.TWIST] = twist_rad, MEASURED_TWIST_SIGMA_RAD
     if lateral_sigma is not None:
         sigmas[P.LATERAL_CG] = min(lateral_sigma, float(sigmas[P.LATERAL_CG]))
-    return Belief(mean, np.diag(sigmas**2), {}, np.zeros((0, COUNT)))
+    if pitch_moment_sigma is not None:
+        sigmas[P.PITCH_MOMENT] = pitch_moment_sigma
+    return Belief(mean, np.diag(sigmas**2), {}, np.zeros((0, COUNT)), misread)
 
 
 def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
     """Return the belief after all logged data, by a maximum a-posteriori Newton solution with Laplace covariance.
 
     The state is the unknowns plus one persistent bias per kind of measure: the closed forms err the same way each
-    sortie, and without these terms sigma would shrink falsely. Data more than two sigmas from what the others say are
-    given less weight (Huber), reweighted up to three times. The static margin's sigma is floored at 1 % MAC.
+    sortie, and without these terms sigma would shrink falsely. Data of roll, yaw and speed more than two
+    sigmas from what the others say are given less weight (Huber), reweighted up to three times; what is said of the nose never is: there
+    the balance may have been misread, which has a chance of its own. The static margin's sigma is floored at 1 % MAC.
 
     What a step of power says (:data:`POWER_STEPS`) never moves the static margin: it is read given what everything else says of it
     (a cut of the joint density), so that the error of one does not become a move of the battery.
@@ -91,12 +130,65 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
     """
     if not data:
         return prior
-    solved, heard = _solved(prior, data), np.array([d.measure.key not in POWER_STEPS for d in data])
-    if heard.all():
-        return _widen_static_margin(solved)
+    heard = np.array([d.measure.key not in POWER_STEPS for d in data])
+    well, *misread = _as_read(prior)
+    first = _given(well, data, heard)
+    if not misread:
+        return _widen_static_margin(first.belief)
+    return _widen_static_margin(_mixed(prior.misread, first, _given(misread[0], data, heard, first)))
+
+
+@dataclass(frozen=True, slots=True)
+class _Given:
+    """A belief after data, the logarithm of the evidence for its prior, and the solutions with all data and without the steps of
+    power: where the next solution starts."""
+
+    belief: Belief
+    evidence: float
+    states: tuple[Array, Array]
+
+
+def _as_read(prior: Belief) -> tuple[Belief, ...]:
+    """Return the beliefs before any flight if the balance was read well, and if it was misread; one where no reading can be."""
+    if not prior.misread:
+        return (prior,)
+    i = int(P.STATIC_MARGIN)
+    core, wide = prior.covariance.copy(), prior.covariance.copy()
+    core[i, i] -= prior.misread * MISREAD_SIGMA**2
+    wide[i, i] = core[i, i] + MISREAD_SIGMA**2
+    return replace(prior, covariance=core), replace(prior, covariance=wide)
+
+
+def _given(prior: Belief, data: tuple[Datum, ...], heard: NDArray[np.bool_], near: _Given | None = None) -> _Given:
+    """Return what is believed after the data, a step of power cut off the margin. ``near``: a solution that cannot be far."""
     of_margin = tuple(d for d, h in zip(data, heard, strict=True) if h)
-    without = _solved(prior, of_margin) if of_margin else prior
-    return _widen_static_margin(_cut(solved, without, heard))
+    start = (None, None) if near is None else near.states
+    if not of_margin:
+        solved, _, state = _solved(prior, data, start[0])
+        return _Given(_cut(solved, prior, heard), 0.0, (state, state))
+    without, evidence, first = _solved(prior, of_margin, start[1])
+    if heard.all():
+        return _Given(without, evidence, (first, first))
+    solved, _, state = _solved(prior, data, start[0])
+    return _Given(_cut(solved, without, heard), evidence, (state, first))
+
+
+def _mixed(share: float, well: _Given, misread: _Given) -> Belief:
+    """Return one Gaussian with the mean and the spread of the beliefs with and without a misread balance, each by its evidence.
+
+    p = e w/(e w + 1 - w), w the ``share`` before the flights [-], e the ratio of evidences. Mixture of two Gaussians by its moments; derived here (docs/methods/estimator.md).
+    """
+    odds = share / (1.0 - share) * math.exp(min(50.0, misread.evidence - well.evidence))
+    p = odds / (1.0 + odds)
+    a, b = well.belief, misread.belief
+    apart = b.mean - a.mean
+    return Belief(
+        a.mean + p * apart,
+        (1.0 - p) * a.covariance + p * b.covariance + p * (1.0 - p) * np.outer(apart, apart),
+        {k: v + p * (b.bias[k] - v) for k, v in a.bias.items()},
+        a.pulls + p * (b.pulls - a.pulls),
+        p,
+    )
 
 
 POWER_STEPS = frozenset({"pitch_full", "clicks_full", "pitch_idle", "go_round"})
@@ -104,16 +196,28 @@ POWER_STEPS = frozenset({"pitch_full", "clicks_full", "pitch_idle", "go_round"})
 battery by itself: common practice, no source."""
 
 
-def _solved(prior: Belief, data: tuple[Datum, ...]) -> Belief:
+def _solved(prior: Belief, data: tuple[Datum, ...], start: Array | None = None) -> tuple[Belief, float, Array]:
+    """Return the belief, the logarithm of the evidence for the prior by Laplace, up to what all priors share, and the solution."""
     solver = _Solver(prior, data)
-    state = solver.solve(np.ones(len(data)), np.zeros(solver.size))
+    state = solver.solve(np.ones(len(data)), np.zeros(solver.size) if start is None else start)
     weights = solver.huber_weights(state)
     for _ in range(_REWEIGHTINGS):
         if weights.min() >= 1.0:
             break
         state = solver.solve(weights, state)
         weights = solver.huber_weights(state)
-    return solver.belief(state, weights)
+    belief, evidence = solver.belief(state, weights)
+    if solver.farthest(state) < _FAR_SIGMAS:
+        return belief, evidence, state
+    # What cannot be explained from here may be easy to from the neutral point: where a card is flat, no slope leads there.
+    other = state.copy()
+    other[P.STATIC_MARGIN] = -data[-1].moment.design.static_margin
+    other = solver.solve(weights, other)
+    there, likelier = solver.belief(other, weights)
+    return (there, likelier, other) if likelier > evidence else (belief, evidence, state)
+
+
+_FAR_SIGMAS = 2.5
 
 
 def _cut(joint: Belief, without: Belief, heard: NDArray[np.bool_]) -> Belief:
@@ -140,29 +244,37 @@ class _Solver:
 
     def __init__(self, prior: Belief, data: tuple[Datum, ...]) -> None:
         self.data = data
-        self.keys = tuple(dict.fromkeys(d.measure.bias_key for d in data))
+        errors = dict(e for d in data for e in reversed(d.measure.errors))
+        self.keys = tuple(errors)
         self.size = COUNT + len(self.keys)
         self.prior_mean = np.concatenate([prior.mean, np.zeros(len(self.keys))])
-        bias_sigma = {d.measure.bias_key: d.measure.bias for d in data}
         self.prior_precision = np.zeros((self.size, self.size))
         self.prior_precision[:COUNT, :COUNT] = np.linalg.inv(prior.covariance)
         for i, key in enumerate(self.keys):
             # A bias has its own prior: the closed form may be wrong by this much, the same way on every sortie.
-            self.prior_precision[COUNT + i, COUNT + i] = 1.0 / bias_sigma[key] ** 2
-        self.bias_index = np.array([COUNT + self.keys.index(d.measure.bias_key) for d in data])
+            self.prior_precision[COUNT + i, COUNT + i] = 1.0 / errors[key] ** 2
+        self.shares = np.zeros((len(data), self.size))
+        for i, d in enumerate(data):
+            for key, _ in d.measure.errors:
+                self.shares[i, COUNT + self.keys.index(key)] = 1.0
 
     def predict(self, state: Array) -> Array:
         values = [d.measure.predict(state[:COUNT], d.moment) for d in self.data]
-        return np.asarray(np.array(values) + state[self.bias_index])
+        return np.asarray(np.array(values) + self.shares @ state)
 
-    def jacobian(self, state: Array, base: Array) -> Array:
-        result = np.zeros((len(self.data), self.size))
+    def jacobian(self, state: Array, base: Array, known: Array | None = None) -> Array:
+        """Return the slopes (data, state) of the predictions; where those of another state nearby, ``known``, are zero they stay so."""
+        result = self.shares.copy()
         for j in range(COUNT):
             # Forward differences: the closed forms are smooth, and one more prediction an unknown is all a Newton step costs.
             moved = state.copy()
             moved[j] += _STEPS[j]
-            result[:, j] = (self.predict(moved) - base) / _STEPS[j]
-        result[np.arange(len(self.data)), self.bias_index] = 1.0
+            # A roll knows nothing of a tail's incidence: most slopes are zero, and are not asked for again.
+            asked = range(len(self.data)) if known is None else np.flatnonzero(known[:, j])
+            for i in asked:
+                d = self.data[i]
+                value = d.measure.predict(moved[:COUNT], d.moment) + float(self.shares[i] @ moved)
+                result[i, j] = (value - base[i]) / _STEPS[j]
         return result
 
     def scores(self, predicted: Array) -> list[Score]:
@@ -178,8 +290,10 @@ class _Solver:
         state = self.prior_mean.copy() if not start.any() else start.copy()
         predicted = self.predict(state)
         best = self.objective(state, predicted, weights)
+        jacobian = None
         for _ in range(_MAX_STEPS):
-            step = self._newton_step(state, predicted, weights)
+            jacobian = self.jacobian(state, predicted, jacobian)
+            step = self._newton_step(state, predicted, weights, jacobian)
             # Censored ratings have flat tails: a whole Newton step can overshoot, half of it hardly ever.
             for halving in range(8):
                 trial = state + step * 0.5**halving
@@ -194,8 +308,7 @@ class _Solver:
                 break
         return state
 
-    def _newton_step(self, state: Array, predicted: Array, weights: Array) -> Array:
-        jacobian = self.jacobian(state, predicted)
+    def _newton_step(self, state: Array, predicted: Array, weights: Array, jacobian: Array) -> Array:
         scores = self.scores(predicted)
         slope = weights * np.array([s.slope for s in scores])
         weight = weights * np.array([s.weight for s in scores])
@@ -204,22 +317,33 @@ class _Solver:
         hessian = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
         return np.asarray(np.linalg.solve(hessian, gradient))
 
+    def farthest(self, state: Array) -> float:
+        """Return how many of its sigmas the datum furthest from what is believed lies from it [-]."""
+        predicted = self.predict(state)
+        return max(_distance(d, float(h)) for d, h in zip(self.data, predicted, strict=True))
+
     def huber_weights(self, state: Array) -> Array:
         predicted = self.predict(state)
         z = np.array([_distance(d, float(h)) for d, h in zip(self.data, predicted, strict=True)])
+        # What is far from the rest and about the nose may be the alarm: it is never thrown out. The balance may have been misread.
+        z[[Aspect.PITCH in about(d.measure) for d in self.data]] = 0.0
         return np.where(z > _OUTLIER_SIGMAS, _OUTLIER_SIGMAS / np.maximum(z, 1e-9), 1.0)
 
-    def belief(self, state: Array, weights: Array) -> Belief:
+    def belief(self, state: Array, weights: Array) -> tuple[Belief, float]:
+        """Return the belief of a solution, and the logarithm of the evidence by Laplace: the height of the peak and its width."""
         predicted = self.predict(state)
         jacobian = self.jacobian(state, predicted)
         scores = self.scores(predicted)
         weight = weights * np.array([s.weight for s in scores])
-        whole = np.linalg.inv(self.prior_precision + jacobian.T @ (weight[:, None] * jacobian))
+        precision = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
+        whole = np.linalg.inv(precision)
         bias = {k: float(state[COUNT + i]) for i, k in enumerate(self.keys)}
         # Dropping a datum removes its score from a zero gradient: the maximum moves by the covariance times that score.
         slopes = weights * np.array([s.slope for s in scores])
         pulls = ((slopes[:, None] * jacobian) @ whole)[:, :COUNT]
-        return Belief(state[:COUNT].copy(), whole[:COUNT, :COUNT], bias, pulls)
+        narrowed = float(np.linalg.slogdet(self.prior_precision)[1] - np.linalg.slogdet(precision)[1])
+        evidence = self.objective(state, predicted, weights) + 0.5 * narrowed
+        return Belief(state[:COUNT].copy(), whole[:COUNT, :COUNT], bias, pulls), evidence
 
 
 @dataclass(frozen=True, slots=True)

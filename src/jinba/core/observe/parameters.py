@@ -107,7 +107,7 @@ PARAMETERS: dict[P, ParameterInfo] = {
     P.LN_ELEVATOR: ParameterInfo(
         "elevator_power",
         "elevator power",
-        0.15,
+        0.25,
         "elevator stronger than computed",
         "elevator weaker than computed",
         100.0,
@@ -117,10 +117,10 @@ PARAMETERS: dict[P, ParameterInfo] = {
         "torque", "propeller torque", 0.35, "more torque than computed", "less torque than computed", 100.0, "%"
     ),
     P.LN_SPEED: ParameterInfo(
-        "cruise_speed", "airspeed", 0.08, "flies faster than assumed", "flies slower than assumed", 100.0, "%"
+        "cruise_speed", "airspeed", 0.10, "flies faster than assumed", "flies slower than assumed", 100.0, "%"
     ),
     P.LN_CL_MAX: ParameterInfo(
-        "cl_max", "highest lift", 0.10, "stalls slower than computed", "stalls faster than computed", 100.0, "%"
+        "cl_max", "highest lift", 0.20, "stalls slower than computed", "stalls faster than computed", 100.0, "%"
     ),
     P.LN_AILERON: ParameterInfo(
         "aileron_power",

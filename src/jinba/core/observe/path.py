@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
-from jinba.core.observe.situation import Situation, pitch_lag_s
+from jinba.core.observe.situation import STEEPEST, Situation, pitch_lag_s
 
 _STEP_S = 0.05
 
@@ -41,7 +41,9 @@ def release(
     References: docs/methods/master-equation.md, equation 3 (derived here).
     """
     weight = s.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
-    g_over_v0, lag, margin, pitch_damping = s.path_rate_per_g, pitch_lag_s(s), s.manoeuvre_margin, s.damping
+    g_over_v0, lag, square, pitch_damping = s.path_rate_per_g, pitch_lag_s(s), s.moment_square * s.lift, s.damping
+    margin = s.manoeuvre_margin
+    least = (STEEPEST * margin) ** 2
     up = -1.0 if inverted else 1.0
     # Everything is carried per unit of lift at the situation's speed: at another speed only v^2 changes.
     drive = (s.pitch_moment - s.pitch_control * elevator_rad) / s.lift
@@ -59,7 +61,9 @@ def release(
         gravity, vv = up * math.cos(gamma), v * v
         carried = thrust * math.sin(max(-0.4, min(0.4, n / vv * alpha_per_n - zero_alpha)))
         # The thrust moment is fixed while q changes, hence v^2 on the aerodynamic part only.
-        target = (drive * vv + thrust_moment + pitch_damping * (gravity - carried)) / margin
+        # Situation.balanced_load, written out: this line is most of what an estimate costs.
+        moment = drive * vv + thrust_moment + pitch_damping * (gravity - carried)
+        target = 2.0 * moment / (margin + math.sqrt(max(margin * margin - 4.0 * square / vv * moment, least)))
         n += (target - n) * min(1.0, _STEP_S / lag)
         rate = g_over_v0 / v * (n + carried - gravity)
         turned += rate * _STEP_S

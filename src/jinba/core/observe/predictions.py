@@ -56,7 +56,14 @@ def _cruise(x: Array, m: Moment, throttle: str | float | None = None) -> Situati
 
 
 def _slow(x: Array, m: Moment) -> Situation:
-    return situation(m.design, x, speed_mps=SLOW_OVER_STALL * stall_speed(x, m.design), throttle=m.power("level"))
+    return _by_stall(x, m, SLOW_OVER_STALL, m.power("level"))
+
+
+def _by_stall(x: Array, m: Moment, times: float, throttle: str | float) -> Situation:
+    """Return the situation at so many times the model's own stall speed: whoever slows to it has no other measure of it."""
+    own = times * stall_speed(x, m.design)
+    # The factor of the cruise speed is that of a lever and an eye at cruise: it says nothing of where the stall is.
+    return situation(m.design, x, speed_mps=own * math.exp(-float(x[P.LN_SPEED])), throttle=throttle)
 
 
 def stall_speed(x: Array, design: Design) -> float:
@@ -102,7 +109,8 @@ def trim_left_fast(x: Array, m: Moment) -> float:
 
 def _trim_left(s: Situation, m: Moment) -> float:
     d = m.design
-    stiffness = max(d.static_margin, d.configuration.rules.minimum) + d.damping
+    local = d.static_margin - 2.0 * s.moment_square * s.lift
+    stiffness = max(local, d.configuration.rules.minimum) + d.damping
     per_rad = s.path_rate_per_g * d.aero.pitch_control / (s.lift * stiffness)
     # Resting further down than where it holds: the nose drops.
     return per_rad * (trim_elevator_rad(s) - m.trims.elevator_rad) * _DEG
@@ -113,7 +121,7 @@ def pitch_rate_lift_off(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = situation(m.design, x, speed_mps=LIFT_OFF_OVER_STALL * stall_speed(x, m.design), throttle=m.power("full"))
+    s = _by_stall(x, m, LIFT_OFF_OVER_STALL, m.power("full"))
     r = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=s.thrust_n, path_rad=0.0, window_s=1.5)
     return r.mean_rate_rad_s * _DEG
 
@@ -144,7 +152,7 @@ def pitch_rate_go_round(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = situation(m.design, x, speed_mps=APPROACH_OVER_STALL * stall_speed(x, m.design), throttle="idle")
+    s = _by_stall(x, m, APPROACH_OVER_STALL, "idle")
     full = full_thrust_n(m.design.configuration.airframe)
     held, path = (
         trim_elevator_rad(s),
@@ -154,7 +162,7 @@ def pitch_rate_go_round(x: Array, m: Moment) -> float:
 
 
 def dive_rate(x: Array, m: Moment) -> float:
-    """Return the mean path rate [deg/s] in the first two seconds after letting go in a 35 degree dive.
+    """Return the mean path rate [deg/s] in the first two seconds after letting go in a 35 degree dive, in trim at cruise before.
 
     Derived here (docs/methods/master-equation.md).
     """
@@ -177,7 +185,9 @@ def _dive(x: Array, m: Moment, window_s: float) -> Release:
     s = _cruise(x, m)
     return release(
         s,
-        elevator_rad=m.trims.elevator_rad,
+        # Whoever dives has just let it fly level by itself: it rests where it holds. An elevator out of trim would turn the reading
+        # round, and what was left over is in the measure's persistent error.
+        elevator_rad=trim_elevator_rad(s),
         thrust_n=s.thrust_n,
         path_rad=DIVE_PATH_RAD,
         speed_ratio=1.12,
@@ -220,8 +230,8 @@ def inverted_push(x: Array, m: Moment) -> float:
     Derived here (docs/methods/master-equation.md).
     """
     s = _cruise(x, m)
-    # Upside down the lift needed is negative: the margin's term changes its sign, C_m0 and thrust keep theirs.
-    needed = (s.pitch_moment + s.static_margin * s.lift + s.thrust_moment(s.thrust_n)) / s.pitch_control
+    # Upside down the lift needed is negative: the margin's term changes its sign; C_m0, heights and thrust keep theirs.
+    needed = (s.moment_at(-s.lift) + s.thrust_moment(s.thrust_n)) / s.pitch_control
     return (needed - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
@@ -230,7 +240,7 @@ def climb_stick(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = situation(m.design, x, speed_mps=CLIMB_OVER_STALL * stall_speed(x, m.design), throttle=m.power("full"))
+    s = _by_stall(x, m, CLIMB_OVER_STALL, m.power("full"))
     return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
@@ -248,7 +258,7 @@ def touchdown_stick(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = situation(m.design, x, speed_mps=1.1 * stall_speed(x, m.design), throttle=m.power("idle"))
+    s = _by_stall(x, m, 1.1, m.power("idle"))
     return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 

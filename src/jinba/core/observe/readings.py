@@ -246,10 +246,27 @@ def _rated(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
             continue
         options = catalogue.card(record.card_id).capture(reading.key).options
         index = [o.key for o in options].index(reading.choice)
+        if measure.key == "dive" and index > 0 and not _tells(measure, moment):
+            continue
         low, high = measure.scale.interval(index)
         at = _fast_moment(record, moment) if record.card_id == "F13" else moment
         data.append(_plain(measure, at, low, high, spread, record, f"{measure.words}: {options[index].words}"))
     return data
+
+
+_WIDEST = 0.12
+
+
+def _tells(measure: Measure, moment: Moment) -> bool:
+    """Whether a dive tells the least margin of the class from the widest one that is flown, by more than its own error.
+
+    A model with little damping pulls out of a dive alike at any margin: only a dive that steepens says something of it. Derived here.
+    """
+    d = moment.design
+    ends = np.zeros((2, COUNT))
+    ends[:, P.STATIC_MARGIN] = np.array([d.configuration.rules.minimum, _WIDEST]) - d.static_margin
+    apart = measure.predict(ends[1], moment) - measure.predict(ends[0], moment)
+    return apart >= math.hypot(measure.noise, measure.bias)
 
 
 def _fast_moment(record: CardRecord, moment: Moment) -> Moment:
@@ -427,7 +444,7 @@ def _timed_pitch(record: CardRecord, moment: Moment, spread: float) -> list[Datu
     if record.card_id != "F12" or reading is None or reading.none or not reading.number:
         return []
     seconds = reading.number
-    if seconds > LONGEST_PULL_OUT_S:
+    if seconds > LONGEST_PULL_OUT_S or not _tells(MEASURES["F12", "dive"].sized(moment.design), moment):
         return []
     rate = math.degrees(-DIVE_PATH_RAD) / seconds
     return [

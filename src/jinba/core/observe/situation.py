@@ -15,6 +15,7 @@ from jinba.core.frames import Axis
 from jinba.core.observe.parameters import Array, P
 from jinba.core.power.propulsion import full_thrust_n, thrust_line_of, torque_arm_m
 from jinba.core.stability.aero import AeroModel, aero_model, damping
+from jinba.core.stability.heights import at_height
 from jinba.core.stability.sections import reynolds_factor
 from jinba.core.stability.stall import stall_speed_mps
 
@@ -27,6 +28,8 @@ SLOW_OVER_STALL = 1.25
 LIFT_OFF_OVER_STALL = 1.25
 CLIMB_OVER_STALL = 1.4
 _SMALLEST_MANOEUVRE_MARGIN = 0.02
+STEEPEST = 0.3
+"""Share of the slope without heights that is kept where a far guess has no root: there nothing is read, it must stay computable."""
 _STALL_STEPS = 3
 
 
@@ -34,7 +37,8 @@ _STALL_STEPS = 3
 class Design:
     """What the bench knows of a configuration, before any flight. SI units; see the fields' sources.
 
-    ``static_margin`` [-] and its ``static_margin_sigma`` (neutral point and balance reading together); ``damping`` D [-];
+    ``static_margin`` at no lift [-] and its ``static_margin_sigma`` (neutral point and balance reading together,
+    both read well); ``damping`` D [-];
     ``z_cg_m`` height of the balance point; ``lag_s`` of the pitch response; ``roll_lag_s``. ``elevator_throw_rad``,
     ``rudder_throw_rad``: full command, as the linkages give it.
     """
@@ -59,7 +63,7 @@ def design_of(configuration: Configuration) -> Design:
     balance = balance_of(configuration)
     mass, rho = balance.mass.mass_kg, configuration.density_kg_m3
     aero, stall = _at_stall(configuration, mass_kg=mass)
-    aero = _less_sure(configuration, aero)
+    aero = at_height(configuration.airframe, _less_sure(configuration, aero), z_cg_m=balance.mass.z_m)
     p = aero.planform
     cruise = configuration.cruise_speed_mps or CRUISE_OVER_STALL * stall
     ixx, iyy = inertia_kg_m2(configuration, mass)
@@ -132,7 +136,7 @@ class Situation:
     """A flight situation. Non-dimensional unless the name carries a unit; signs as in ``core.frames``.
 
     ``lift`` = W/(q S) at one g; ``static_margin``, ``damping``; ``pitch_control`` V_d; ``pitch_moment`` C_m0 about the
-    neutral point; ``thrust_n`` and its arm ``thrust_arm_m`` above the balance point (> 0: power pitches the nose down).
+    neutral point; ``moment_square`` of the lift squared, by the heights of the surfaces; ``thrust_n`` and its arm ``thrust_arm_m`` above the balance point (> 0: power pitches the nose down).
     """
 
     design: Design
@@ -143,6 +147,7 @@ class Situation:
     damping: float
     pitch_control: float
     pitch_moment: float
+    moment_square: float
     thrust_n: float
     thrust_arm_m: float
     thrust_right_rad: float
@@ -165,6 +170,24 @@ class Situation:
     def path_rate_per_g(self) -> float:
         """Flight-path rate per unit of load factor, g / V. [rad/s] Derived here (docs/methods/master-equation.md)."""
         return STANDARD_GRAVITY_MPS2 / self.speed_mps
+
+    def moment_at(self, lift: float) -> float:
+        """Return the pitching moment coefficient about the balance point at a lift coefficient [-], elevator fair, no thrust; nose up
+        positive: C_m0 - SM C_L + K C_L^2.
+
+        Derived here (docs/methods/pendulum.md).
+        """
+        return self.pitch_moment - self.static_margin * lift + self.moment_square * lift * lift
+
+    def balanced_load(self, moment: float, square: float) -> float:
+        """Return the load factor n [-] of (SM + D) n - ``square`` n^2 = ``moment``, both per lift at one g [-]: the root that goes with
+        n = moment/(SM + D) where heights do nothing.
+
+        Derived here (docs/methods/pendulum.md).
+        """
+        margin = self.manoeuvre_margin
+        root = math.sqrt(max(margin * margin - 4.0 * square * moment, (STEEPEST * margin) ** 2))
+        return 2.0 * moment / (margin + root)
 
     def thrust_moment(self, thrust_n: float) -> float:
         """Return the pitching moment coefficient of a thrust [N]; nose-up positive.
@@ -230,6 +253,7 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str | flo
         damping=design.damping,
         pitch_control=a.pitch_control * math.exp(u[P.LN_ELEVATOR]),
         pitch_moment=a.cm_zero + u[P.PITCH_MOMENT],
+        moment_square=a.cm_square,
         thrust_n=thrust,
         thrust_arm_m=arm,
         thrust_right_rad=tilt_right,
@@ -251,24 +275,36 @@ def _thrust_n(throttle: str | float, full_n: float, drag_n: float) -> float:
 def trim_elevator_rad(s: Situation) -> float:
     """Return the elevator angle [rad, trailing edge down positive] that holds level flight in a situation.
 
-    de = (C_m0 - SM CL + C_mT) / V_d, CL less what the thrust carries.
+    de = (C_m0 - SM CL + K CL^2 + C_mT) / V_d, CL less what the thrust carries.
     References: docs/methods/master-equation.md, equation 1 (derived here).
     """
     lift = s.lift * (1.0 - s.thrust_load(s.thrust_n, 1.0))
-    return (s.pitch_moment - s.static_margin * lift + s.thrust_moment(s.thrust_n)) / s.pitch_control
+    return (s.moment_at(lift) + s.thrust_moment(s.thrust_n)) / s.pitch_control
 
 
 def load_factor(s: Situation, *, elevator_rad: float, thrust_n: float, gravity: float = 1.0) -> float:
     """Return the hands-off load factor [-], thrust included, with the elevator at rest.
 
-    CL [SM n + D (n - g)] = C_m0 - V_d de + C_mT, ``gravity`` = cos(path) upright, -cos(path) inverted.
+    CL [SM n - K CL n^2 + D (n - g)] = C_m0 - V_d de + C_mT, ``gravity`` = cos(path) upright, -cos(path) inverted.
     References: docs/methods/master-equation.md, equation 2 (derived here).
     """
     # Equation 2 has the aerodynamic load factor on its left: what the thrust carries is taken out and put back.
     moment = s.pitch_moment - s.pitch_control * elevator_rad + s.thrust_moment(thrust_n)
     carried = s.thrust_load(thrust_n, gravity)
-    aerodynamic = (moment / s.lift + s.damping * (gravity - carried)) / s.manoeuvre_margin
-    return aerodynamic + carried
+    per_lift = moment / s.lift + s.damping * (gravity - carried)
+    return s.balanced_load(per_lift, s.moment_square * s.lift) + carried
+
+
+def elevator_for_load_rad(s: Situation, *, load: float, thrust_n: float, gravity: float = 1.0) -> float:
+    """Return the elevator angle [rad, trailing edge down positive] that holds a load factor, ``load`` [-]: the way back of
+    :func:`load_factor`.
+
+    References: docs/methods/master-equation.md, equation 2 (derived here).
+    """
+    carried = s.thrust_load(thrust_n, gravity)
+    n = load - carried
+    per_lift = s.manoeuvre_margin * n - s.moment_square * s.lift * n * n - s.damping * (gravity - carried)
+    return (s.pitch_moment + s.thrust_moment(thrust_n) - per_lift * s.lift) / s.pitch_control
 
 
 def sideslip_rad(s: Situation, *, rudder_rad: float, thrust_n: float) -> float:

@@ -10,13 +10,14 @@ from jinba.core.bench.controls import stopping
 from jinba.core.bench.maiden import likely_forward_margin
 from jinba.core.configuration import Configuration, Launch
 from jinba.core.constants import ONE_SIDED_95_PERCENT
-from jinba.core.diagnose.tendencies import GATE_SIGMAS, MOST_RISK, gate_risk
+from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.errors import RefusedError, check_text
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
 from jinba.core.said import Said, finding
 from jinba.core.spoken import a_length, a_speed
+from jinba.core.uncertainty import MOST_RISK
 
 SHORTEST_REASON = 8
 
@@ -29,8 +30,8 @@ def balance_stop(configuration: Configuration, belief: Belief | None) -> Said | 
     design, rules = design_of(configuration), configuration.rules
     known = belief or prior_of(design)
     margin = design.static_margin + float(known.mean[P.STATIC_MARGIN])
-    stated = float(known.sigma[P.STATIC_MARGIN])
-    risk, sigma = gate_risk(configuration, margin_fraction=margin, sigma_fraction=stated), GATE_SIGMAS * stated
+    sigma = float(known.sigma[P.STATIC_MARGIN])
+    risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
     if risk <= MOST_RISK:
         return None
     mac = design.aero.planform.mac_m

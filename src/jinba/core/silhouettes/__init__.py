@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from jinba.core.configuration import Configuration
-from jinba.core.constants import SAFE_SIGMAS
 from jinba.core.errors import UnknownKeyError, check_range
 from jinba.core.observe.parameters import COUNT
 from jinba.core.observe.situation import design_of, situation, trim_elevator_rad
 from jinba.core.silhouettes import tailed, tailless
 from jinba.core.silhouettes.build import Shape, configuration
+from jinba.core.uncertainty import safe_distance
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +74,9 @@ def settled(c: Configuration) -> Configuration:
     design = design_of(c)
     mac = design.aero.planform.mac_m
     # A model that has never flown starts on the safe side: forward of the target, and where the risk stays under 1 %.
-    start = max(c.rules.target + 0.02, c.rules.minimum + SAFE_SIGMAS * design.static_margin_sigma)
+    start = max(
+        c.rules.target + 0.02, c.rules.minimum + safe_distance(design.static_margin_sigma, design.balance.misread)
+    )
     shift = (design.static_margin - start) * mac
     frame = c.items[0]
     frame = replace(frame, x_m=round(frame.x_m + shift * design.balance.mass.mass_kg / frame.mass_kg, 4))

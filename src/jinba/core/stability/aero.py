@@ -33,6 +33,17 @@ OSWALD_EFFICIENCY = 0.80
 
 
 @dataclass(frozen=True, slots=True)
+class SurfaceLift:
+    """What one surface lifts over the dynamic pressure, both halves: at no angle of attack and per rad of it [m2], before
+    ``efficiency`` [-] takes its share; ``angle_rad``: its mean angle over no lift against the body."""
+
+    base_m2: float
+    alpha_m2: float
+    efficiency: float
+    angle_rad: float
+
+
+@dataclass(frozen=True, slots=True)
 class AeroModel:
     """Derivatives about the neutral point, referred to wing area, MAC and span. Angles in radians.
 
@@ -43,7 +54,8 @@ class AeroModel:
     ``cl_twist`` per rad of right-tip wash-out; ``measured_twist_rad`` the right-tip wash-out, left tip the other way, that
     rolls like the left-right difference as measured; ``cl_beta`` [1/rad]; ``cn_beta``, ``cn_rudder`` [1/rad];
     ``foreplane_limit_rad``: pitch control in the flare from which a foreplane stalls instead of lifting more, infinite without one [rad];
-    ``cl_max`` [-]; ``cd_zero``, ``induced_factor`` of the drag polar CD = cd_zero + induced_factor CL^2.
+    ``surface_lifts`` in the order of the airframe; ``cm_square``: moment per square of the lift, of heights over the balance point, zero
+    until one is known (``stability.heights``) [-]; ``cl_max`` [-]; ``cd_zero``, ``induced_factor`` of the drag polar CD = cd_zero + induced_factor CL^2.
     """
 
     planform: Planform
@@ -66,6 +78,8 @@ class AeroModel:
     cd_zero: float
     induced_factor: float
     foreplane_limit_rad: float = math.inf
+    surface_lifts: tuple[SurfaceLift, ...] = ()
+    cm_square: float = 0.0
 
 
 @lru_cache(maxsize=256)
@@ -127,7 +141,24 @@ def aero_model(airframe: Airframe) -> AeroModel:
         # The lattice's own induced drag is not used: on so few panels it is the least certain of its numbers.
         induced_factor=1.0 / (math.pi * p.aspect_ratio * OSWALD_EFFICIENCY),
         foreplane_limit_rad=_foreplane_limit_rad(airframe, loads, p, cl_max, tau),
+        surface_lifts=_surface_lifts(airframe, loads, zero_lift),
     )
+
+
+def _surface_lifts(airframe: Airframe, loads: LatticeLoads, zero_lift: tuple[float, ...]) -> tuple[SurfaceLift, ...]:
+    return tuple(
+        SurfaceLift(base.lift_m2, alpha.lift_m2, efficiency_of(s, airframe), s.incidence_rad + mean_twist_rad(s) - zero)
+        for s, base, alpha, zero in zip(airframe.surfaces, loads.base, loads.alpha, zero_lift, strict=True)
+    )
+
+
+def mean_twist_rad(surface: Surface) -> float:
+    """Return the twist of a surface against its root, mean over its area and both halves. [rad] Derived here."""
+    y = np.linspace(0.0, surface.half_span_m, 41)
+    at = [s.y_m for s in surface.sections]
+    chord = np.interp(y, at, [s.chord_m for s in surface.sections])
+    twist = np.interp(y, at, [s.mean_twist_rad for s in surface.sections])
+    return float(np.trapezoid(chord * twist, y) / np.trapezoid(chord, y))
 
 
 FLARE_OVER_STALL = 1.1

@@ -229,14 +229,12 @@ def _viscous_sigma_m(airframe: Airframe, loads: LatticeLoads, x_np_m: float) -> 
 
     terms = []
     carrying = lifting_surfaces(airframe)
-    alike: dict[tuple[Camber, str] | str, float] = {}
+    alike: list[tuple[Surface, float]] = []
     for i, surface in enumerate(airframe.surfaces):
         carries = surface in carrying
         slope = slope_sigma(surface, carries=carries)
         moved = slope * shift(loads.slope_sensitivity[i], factors)
-        # Wings of one section err alike; a tail errs by itself.
-        section = (surface.camber, surface.foil.name if surface.foil else "") if carries else surface.key
-        alike[section] = alike.get(section, 0.0) + moved
+        alike = _with_its_like(alike, surface, moved, carries=carries)
         terms.append(math.sqrt(1.0 - _SHARED_SLOPE) * moved)
         terms.append(_OUTBOARD_SHARE * slope * shift(loads.outboard_sensitivity[i], factors))
         if surface.role is Role.TAIL:
@@ -244,7 +242,24 @@ def _viscous_sigma_m(airframe: Airframe, loads: LatticeLoads, x_np_m: float) -> 
             terms.append(_EFFICIENCY_SIGMA * shift(loads.alpha, only))
         share = factors[i] * loads.alpha[i].lift_m2 / lift
         terms.append(share * _SECTION_CENTRE_SIGMA * planform_of(surface).mac_m)
-    return root_sum_square([*terms, *(math.sqrt(_SHARED_SLOPE) * moved for moved in alike.values())])
+    return root_sum_square([*terms, *(math.sqrt(_SHARED_SLOPE) * moved for _, moved in alike)])
+
+
+_LIKE_CHORDS = 1.5
+"""Wings whose chords differ by more than this fly at other Reynolds numbers, and their sections do not err alike: common practice, no
+source."""
+
+
+def _with_its_like(
+    alike: list[tuple[Surface, float]], surface: Surface, moved: float, *, carries: bool
+) -> list[tuple[Surface, float]]:
+    """Return the shifts by surfaces that err alike with one more: wings of one section and about one chord; a tail errs by itself."""
+    for i, (first, sum_) in enumerate(alike):
+        ratio = planform_of(surface).mac_m / planform_of(first).mac_m
+        same = first.camber is surface.camber and first.foil == surface.foil
+        if carries and same and 1.0 / _LIKE_CHORDS < ratio < _LIKE_CHORDS:
+            return [*alike[:i], (first, sum_ + moved), *alike[i + 1 :]]
+    return [*alike, (surface, moved)]
 
 
 def _caveats(airframe: Airframe, p: Planform, x_lattice: float, closed: float | None) -> tuple[Said, ...]:

@@ -23,7 +23,8 @@ class EstimateRow(Base):
     """The belief after a sortie for a setup. Computed from: the log as of ``log_version``, and what ``inputs_hash`` stands for.
 
     ``mean`` and ``covariance`` (row by row) in the order of ``parameters``; null where an earlier version kept only what it
-    showed. A newer row of the same sortie and setup takes its place; none is ever changed.
+    showed. ``misread``: the chance that the balance was read wrongly, null from versions that knew none. A newer row of the same sortie
+    and setup takes its place; none is ever changed.
     """
 
     __tablename__ = "estimate"
@@ -33,6 +34,7 @@ class EstimateRow(Base):
             name="shape",
         ),
         CheckConstraint("data_count >= 0", name="data"),
+        CheckConstraint("misread >= 0 AND misread <= 1", name="misread"),
         Index("ix_estimate_newest", "sortie_id", "setup_hash", "log_order"),
     )
     id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
@@ -47,6 +49,7 @@ class EstimateRow(Base):
     parameters: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list)
     mean: Mapped[list[float] | None] = mapped_column(ARRAY(Double))
     covariance: Mapped[list[float] | None] = mapped_column(ARRAY(Double))
+    misread: Mapped[float | None] = mapped_column(Double)
     created_at: Mapped[datetime] = arrived()
 
 

@@ -54,6 +54,27 @@ export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAn
             words="accuracy of the reading changed"
             change={(s, v) => (s.jig ? { ...s, jig: { ...s.jig, sigma_m: v } } : s)}
           />
+          <Measure
+            label="Read again, another way"
+            hint="fingers, scales or a jig turned round; two that agree rule out a misreading"
+            quantity="length"
+            extraDigits={1}
+            value={setup.jig.again_m ?? null}
+            words="balance point read again"
+            change={(s, v) => (s.jig ? { ...s, jig: { ...s.jig, again_m: v } } : s)}
+          />
+          {setup.jig.again_m == null ? null : (
+            <SmallButton
+              words="Take the second reading back"
+              quiet
+              onClick={() =>
+                void edit(
+                  (s) => (s.jig ? { ...s, jig: { ...s.jig, again_m: null } } : s),
+                  "second balance reading taken back",
+                )
+              }
+            />
+          )}
           <SmallButton words="Take the reading back" onClick={takeBack} />
         </>
       ) : null}
