@@ -149,7 +149,12 @@ class Writers:
         )
         made = call("GET", f"/models/{self.model}")
         # Built crooked: it lands with more trim than the radio may keep, so that there is an order to prove.
-        made["setup"]["elevator"]["mechanical_rad"] += 0.08
+        made["setup"]["elevator"]["mechanical_rad"] += 0.02
+        made["setup"]["aileron"]["mechanical_rad"] += 0.10
+        # Read twice, so that no balance is ordered: to prove one changes the setup, and the writer of setups would never have its turn.
+        answer = call("GET", f"/models/{self.model}/bench")["answer"]
+        x = answer["x_cg_m"] - 0.01
+        made["setup"]["jig"] = {"x_m": x, "sigma_m": 0.002, "items_x_m": answer["items_x_cg_m"], "again_m": x}
         call("PUT", f"/models/{self.model}/setup", {"base_revision": made["revision"], "setup": made["setup"]})
         self._plan()
         call("POST", f"/sorties/{self.sortie}/stand-in")

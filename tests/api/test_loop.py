@@ -187,7 +187,8 @@ def test_stateless_computation_gives_the_same_numbers_as_the_bench(client):
     stored = ok(client.get(f"{V1}/models/{model['id']}/bench"))["answer"]
     free = ok(client.post(f"{V1}/compute/balance", json=model["setup"]))
     assert math.isclose(free["static_margin"], stored["static_margin"], abs_tol=1e-12)
-    geometry = ok(client.post(f"{V1}/compute/geometry", json=model["setup"]["airframe"]))
+    height = {"z_cg_m": stored["items_z_cg_m"]}
+    geometry = ok(client.post(f"{V1}/compute/geometry", json=model["setup"]["airframe"], params=height))
     assert math.isclose(geometry["neutral_point"]["x_m"], stored["x_np_m"], abs_tol=1e-12)
     records = [
         {

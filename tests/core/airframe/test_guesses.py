@@ -58,5 +58,5 @@ def test_a_silhouette_is_too_unsure_to_fly_and_its_measures_settle_it():
     assert unsure.x_m == sure.x_m
     stop = balance_stop(guessed, None)
     assert stop is not None
-    assert "or measure better" in stop.words
+    assert "read the balance again, another way" in stop.words
     assert balance_stop(c, None) is None

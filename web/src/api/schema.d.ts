@@ -1356,6 +1356,9 @@ export interface paths {
         /**
          * Compute Geometry
          * @description Return area, mean chord and neutral point of an airframe.
+         *
+         *     ``z_cg_m``: height of its balance point over the datum line [m]; without one the neutral point is that of a model that balances at the
+         *     height of every surface.
          */
         post: operations["computeGeometry"];
         delete?: never;
@@ -8311,7 +8314,9 @@ export interface operations {
     };
     computeGeometry: {
         parameters: {
-            query?: never;
+            query?: {
+                z_cg_m?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;

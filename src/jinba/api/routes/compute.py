@@ -45,6 +45,7 @@ from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import WindVerdict, judge_wind
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.core.stability.aero import aero_model
+from jinba.core.stability.heights import at_height
 from jinba.core.symbols import SYMBOLS, Symbol
 from jinba.formats.codec import to_json
 
@@ -114,9 +115,15 @@ WindBody = Annotated[WindRequest, Body(openapi_examples={"a breeze across": {"va
 
 
 @router.post("/compute/geometry", operation_id="computeGeometry")
-def compute_geometry(airframe: AirframeBody) -> Geometry:
-    """Return area, mean chord and neutral point of an airframe."""
-    return Geometry({s.key: planform_of(s) for s in airframe.surfaces}, aero_model(airframe).neutral_point)
+def compute_geometry(airframe: AirframeBody, z_cg_m: float | None = None) -> Geometry:
+    """Return area, mean chord and neutral point of an airframe.
+
+    ``z_cg_m``: height of its balance point over the datum line [m]; without one the neutral point is that of a model that balances at the
+    height of every surface.
+    """
+    aero = aero_model(airframe)
+    known = aero if z_cg_m is None else at_height(airframe, aero, z_cg_m=z_cg_m)
+    return Geometry({s.key: planform_of(s) for s in airframe.surfaces}, known.neutral_point)
 
 
 @router.post("/compute/balance", operation_id="computeBalance")

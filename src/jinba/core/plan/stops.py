@@ -36,12 +36,13 @@ def balance_stop(configuration: Configuration, belief: Belief | None) -> Said | 
         return None
     mac = design.aero.planform.mac_m
     forward = a_length((rules.minimum + ONE_SIDED_95_PERCENT * sigma - margin) * mac)
+    better = "read the balance again, another way" if design.balance.misread else "measure better"
     if margin < 0.0:
         words = f"Balance: {a_length(-margin * mac)} behind the neutral point, it will not fly. Move the balance point at least {forward} forward."
     else:
         words = (
             f"Balance: a chance of {100 * risk:.0f} % that the margin is below the {100 * rules.minimum:.0f} % of its class. Move the "
-            f"balance point at least {forward} forward, or measure better: it is known to ±{100 * sigma:.1f} % of the chord."
+            f"balance point at least {forward} forward, or {better}: it is known to ±{100 * sigma:.1f} % of the chord."
         )
     return finding("balance", words, stops=True)
 
