@@ -189,6 +189,9 @@ def test_stateless_computation_gives_the_same_numbers_as_the_bench(client):
     assert math.isclose(free["static_margin"], stored["static_margin"], abs_tol=1e-12)
     height = {"z_cg_m": stored["items_z_cg_m"]}
     geometry = ok(client.post(f"{V1}/compute/geometry", json=model["setup"]["airframe"], params=height))
+    for bad in ("nan", "inf", "1e9", "high"):
+        refused = client.post(f"{V1}/compute/geometry", json=model["setup"]["airframe"], params={"z_cg_m": bad})
+        assert refused.status_code == 422, bad
     assert math.isclose(geometry["neutral_point"]["x_m"], stored["x_np_m"], abs_tol=1e-12)
     records = [
         {

@@ -15,6 +15,7 @@ from jinba.core.configuration import balance_of, with_carried_jig
 from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.seen import NOTHING
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, read_as
+from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import prior_belief, prior_of, update
 from jinba.core.frames import Response
 from jinba.core.observe.measures import Datum, Measure
@@ -65,7 +66,11 @@ def test_flights_far_from_the_bench_ask_for_the_balance_again_with_the_odds_and_
     dived = (LoggedSortie(once, (*pushed(once, 0.3).records[:1], tucks)),)
     belief = belief_after(dived, configuration=once)
     assert belief.misread > 0.9
-    assert design_of(once).static_margin + belief.mean[P.STATIC_MARGIN] < 0.01
+    margin, sigma = design_of(once).static_margin + belief.mean[P.STATIC_MARGIN], belief.sigma[P.STATIC_MARGIN]
+    assert margin < 0.02
+    assert risk_behind_minimum(once, margin_fraction=margin, sigma_fraction=sigma) > 0.9, (
+        "it is all but sure to be too little"
+    )
     (said,) = contradictions(NOTHING, belief, prior_of(design_of(once)))
     assert "to 1 that it was misread: more tail-heavy" in spoken(said.words)
     assert "Read the balance again, another way" in said.words

@@ -67,13 +67,14 @@ def test_a_glide_is_predicted_without_thrust_and_half_the_lever_gives_about_a_th
         ("F1", Reading("stick_held", number=0.2, direction=Response.NOSE_UP), "climb_stick"),
         ("F3", Reading("left_over", choice="level"), "roll_left_over"),
         ("F4", Reading("left_over", choice="straight"), "yaw_left_over"),
-        ("F12", Reading("dive", choice="tucks"), "dive"),
+        ("F12", Reading("dive", choice="eases"), "dive"),
         ("F15", Reading("line", choice="straight"), "up_line"),
         ("F29", Reading("stick_back", number=0.4, direction=Response.NOSE_UP), "touchdown_stick"),
     ],
 )
 def test_every_card_is_predicted_for_the_throttle_that_was_used(card, reading, key):
-    c = high_motor(0.08)
+    # At full power from far above a dive is bent alike at any margin, and gives no data.
+    c = high_motor(0.04)
     asked = {"full": 0.0, "idle": 1.0}.get(CARDS[card].throttle, 1.0)
     assert CARDS[card].throttle, "the console asks for it"
     assert predicted(flown(card, reading), key, c) != pytest.approx(

@@ -185,6 +185,21 @@ def test_the_proposal_keeps_to_the_same_rules_and_puts_first_what_a_change_waits
         assert p.minutes <= p.safe_minutes
 
 
+def test_what_a_change_waits_for_is_flown_again_where_all_of_it_was_flown():
+    """Found by measuring: the rework asked for F13 or F12, both had been flown, and the plan proposed neither, for ever."""
+    done = results(*GATES, "F1", "F28", "F29", "F2", "F3", "F4", "F7", "F12", "F13")
+    _, seen = flown_model(f2("holds"), SLOW)
+    plans = [
+        programme(
+            model(), results=done, stale=frozenset(), sorties_flown=4, fresh=frozenset({"G7"}), seen=seen, asked=asked
+        ).flight
+        for asked in ((), (("F13", "F12"),))
+    ]
+    assert "F13" not in plans[0]
+    assert "F13" in plans[1]
+    assert "F12" not in plans[1], "one of them opens it"
+
+
 def test_every_kind_of_change_makes_something_stale_and_balance_reopens_the_balance_cards():
     assert set(STALE) == set(Change)
     assert all(ids and ids <= set(CARDS) for ids in STALE.values())

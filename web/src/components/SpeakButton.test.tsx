@@ -29,6 +29,15 @@ function hears(state: string) {
   return made;
 }
 
+/** As a browser hands it over: attributes stand on the prototype, and are enumerable there. */
+function understood(words: string): object {
+  const attributes = Object.defineProperties(
+    {},
+    { confidence: { enumerable: true, get: () => 0.9 }, words: { enumerable: true, get: () => words } },
+  );
+  return Object.create(attributes) as object;
+}
+
 const stage = async (onText = vi.fn()) => {
   render(<SpeakButton what="reason" onText={onText} />);
   await act(async () => Promise.resolve());
@@ -42,7 +51,7 @@ it("gives what the device understood, on the device alone", async () => {
   const r = made[0];
   expect(r?.processLocally).toBe(true);
   expect(screen.getByRole("button", { name: "Listening: reason" })).toBeTruthy();
-  act(() => r?.onresult?.({ results: [[{ transcript: "read twice " }], [{ transcript: "on the jig" }]] }));
+  act(() => r?.onresult?.({ results: [[understood("read twice ")], [understood("on the jig")]] }));
   act(() => r?.onend?.());
   expect(onText).toHaveBeenCalledWith("read twice on the jig");
   expect(screen.getByRole("button", { name: "Say it: reason" })).toBeTruthy();

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 interface Recognizer {
   lang: string;
   processLocally: boolean;
-  onresult: ((e: { results: ArrayLike<ArrayLike<{ transcript: string }>> }) => void) | null;
+  onresult: ((e: { results: ArrayLike<ArrayLike<object>> }) => void) | null;
   onerror: ((e: { error: string }) => void) | null;
   onend: (() => void) | null;
   start(): void;
@@ -26,6 +26,15 @@ async function recognisesHere(lang: string): Promise<boolean> {
   } catch {
     return false;
   }
+}
+
+/** The words of what was understood: the one text it has; beside it stands only how sure it is. */
+function wordsOf(heard: object | undefined): string {
+  for (const key in heard ?? {}) {
+    const value = (heard as Record<string, unknown>)[key];
+    if (typeof value === "string") return value.trim();
+  }
+  return "";
 }
 
 const WHY_NOT: Record<string, string> = {
@@ -55,7 +64,9 @@ export function SpeakButton({ what, onText }: { what: string; onText: (text: str
     r.lang = navigator.language;
     r.processLocally = true;
     r.onresult = (e) => {
-      const heard = Array.from(e.results, (one) => one[0]?.transcript.trim() ?? "").join(" ");
+      const heard = Array.from(e.results, (one) => wordsOf(one[0]))
+        .join(" ")
+        .trim();
       if (heard) onText(heard);
     };
     r.onerror = (e) => setRefused(WHY_NOT[e.error] ?? "It was not understood: say it again, or type it.");

@@ -114,8 +114,11 @@ CorrectionBody = Annotated[
 WindBody = Annotated[WindRequest, Body(openapi_examples={"a breeze across": {"value": _WIND}})]
 
 
+HeightQuery = Annotated[float | None, Query(ge=-12.0, le=12.0, allow_inf_nan=False)]
+
+
 @router.post("/compute/geometry", operation_id="computeGeometry")
-def compute_geometry(airframe: AirframeBody, z_cg_m: float | None = None) -> Geometry:
+def compute_geometry(airframe: AirframeBody, z_cg_m: HeightQuery = None) -> Geometry:
     """Return area, mean chord and neutral point of an airframe.
 
     ``z_cg_m``: height of its balance point over the datum line [m]; without one the neutral point is that of a model that balances at the

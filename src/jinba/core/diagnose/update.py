@@ -207,17 +207,7 @@ def _solved(prior: Belief, data: tuple[Datum, ...], start: Array | None = None) 
         state = solver.solve(weights, state)
         weights = solver.huber_weights(state)
     belief, evidence = solver.belief(state, weights)
-    if solver.farthest(state) < _FAR_SIGMAS:
-        return belief, evidence, state
-    # What cannot be explained from here may be easy to from the neutral point: where a card is flat, no slope leads there.
-    other = state.copy()
-    other[P.STATIC_MARGIN] = -data[-1].moment.design.static_margin
-    other = solver.solve(weights, other)
-    there, likelier = solver.belief(other, weights)
-    return (there, likelier, other) if likelier > evidence else (belief, evidence, state)
-
-
-_FAR_SIGMAS = 2.5
+    return belief, evidence, state
 
 
 def _cut(joint: Belief, without: Belief, heard: NDArray[np.bool_]) -> Belief:
@@ -316,11 +306,6 @@ class _Solver:
         # Curvature of the predictions is left out (Gauss-Newton): it stays positive definite, and the step is a descent.
         hessian = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
         return np.asarray(np.linalg.solve(hessian, gradient))
-
-    def farthest(self, state: Array) -> float:
-        """Return how many of its sigmas the datum furthest from what is believed lies from it [-]."""
-        predicted = self.predict(state)
-        return max(_distance(d, float(h)) for d, h in zip(self.data, predicted, strict=True))
 
     def huber_weights(self, state: Array) -> Array:
         predicted = self.predict(state)

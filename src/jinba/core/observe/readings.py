@@ -246,7 +246,10 @@ def _rated(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
             continue
         options = catalogue.card(record.card_id).capture(reading.key).options
         index = [o.key for o in options].index(reading.choice)
-        if measure.key == "dive" and index > 0 and not _tells(measure, moment):
+        if measure.key == "dive" and not _tells(measure, moment):
+            # What is flat has no slope that leads to the alarm: it is said of the margin itself.
+            words = f"{measure.words}: {options[index].words}"
+            data += [_plain(_STEEPENS, moment, -math.inf, 0.0, spread, record, words)] if index == 0 else []
             continue
         low, high = measure.scale.interval(index)
         at = _fast_moment(record, moment) if record.card_id == "F13" else moment
@@ -255,12 +258,15 @@ def _rated(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
 
 
 _WIDEST = 0.12
+_STEEPENS = replace(LEFT_ALONE, noise=0.5)
+"""A dive that tells no margins goes from steepening to pulling out hard within one per cent of the chord about none: derived here."""
 
 
 def _tells(measure: Measure, moment: Moment) -> bool:
     """Whether a dive tells the least margin of the class from the widest one that is flown, by more than its own error.
 
-    A model with little damping pulls out of a dive alike at any margin: only a dive that steepens says something of it. Derived here.
+    A model with little damping pulls out of a dive alike at any margin: only a dive that steepens says something of it, that there is none.
+    Derived here (docs/methods/estimator.md).
     """
     d = moment.design
     ends = np.zeros((2, COUNT))

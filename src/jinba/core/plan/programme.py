@@ -110,7 +110,8 @@ def programme(
     fresh : cards of every sortie that have been done since the last landing.
     seen : what the newest record of each card says of the model as it stands.
     since : what an incident has re-opened, and how often it has flown since it was to be flown as new.
-    asked : for each change that is held back, the cards of which one opens it, the better one first.
+    asked : for each change that is held back, the cards of which one opens it, the better one first; flown already and not enough, the
+        first is flown again.
 
     The maiden holds first acquaintance only; F5, F8, F12, F13 from the second, inverted cards from the third and only for
     models flown inverted. Bold cards (risk 3 and more) at most two a sortie. Common practice, no source.
@@ -201,8 +202,11 @@ def _pack(
     chosen: set[str] = {k for k in _FRAME if states[k][0] is not CardState.NOT_FOR_THIS_MODEL}
     # An approach with power needs both trims flown once; a roll trim that is only stale may wait for what a change waits for.
     chosen |= {k for k in ("F2", "F3") if _needed(states[k][0]) and (k == "F2" or states[k][0] is not CardState.STALE)}
-    # What a change waits for comes before what is merely open.
-    opening = (next((k for k in cards if k in wanted), None) for cards in asked)
+    # What a change waits for comes before what is merely open; where all of it was flown, the better of it is flown again.
+    opening = (
+        next((k for k in cards if k in wanted), next((k for k in cards if _again(k, states, refused)), None))
+        for cards in asked
+    )
     wanted = [*(k for k in opening if k is not None), *(k for k in ("F3",) if k in wanted), *wanted]
     bold = 0
     for card_id in wanted:
@@ -218,6 +222,10 @@ def _pack(
         chosen.add(card_id)
         bold += is_bold
     return tuple(sorted(chosen, key=lambda k: _ORDER[k]))
+
+
+def _again(card_id: str, states: Mapping[str, tuple[CardState, str]], refused: frozenset[str]) -> bool:
+    return states[card_id][0] is CardState.DONE and card_id not in refused
 
 
 def _open_needs(card: Card, chosen: set[str], states: Mapping[str, tuple[CardState, str]]) -> bool:

@@ -66,7 +66,7 @@ function Repairs({ incidents }: { incidents: ModelDetail["incidents"] }) {
   return (
     <Group title="Repaired: what did it add?">
       <p className="text-sm">
-        Glue, patches and stronger parts, less what was taken out. A part that is simply replaced: change its own item.
+        Glue, patches and stronger parts. A part that was replaced, or came out lighter: change its own item.
       </p>
       {rows.map(({ part, name, key }) => (
         <Measure

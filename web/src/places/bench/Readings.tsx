@@ -4,6 +4,7 @@ import { QuantityField } from "../../components/quantity/QuantityField";
 import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
+import { readAgain } from "../../domain/jig";
 import { useScales } from "../../queries/measures";
 import { useWeighing } from "../../queries/models";
 import { Choice, SmallButton, useEditing } from "./editing";
@@ -167,7 +168,7 @@ function Scales({ start, answer, modelId }: { start: Scale[]; answer: BenchAnswe
 }
 
 function Result({ answer, request }: { answer: BenchAnswer; request: Partial<WeighingRequest> | null }) {
-  const { edit } = useEditing();
+  const { edit, setup } = useEditing();
   const { show } = useSettings();
   const weighing = useWeighing();
   const found = weighing.data;
@@ -175,6 +176,8 @@ function Result({ answer, request }: { answer: BenchAnswer; request: Partial<Wei
     found
       ? { ...s, jig: { x_m: found.x_m, sigma_m: found.sigma_m, items_x_m: answer.items_x_cg_m, how: found.how } }
       : s;
+  const second = (s: Configuration): Configuration =>
+    found && s.jig ? { ...s, jig: readAgain(s.jig, answer.items_x_cg_m, found) } : s;
   const away = found && found.mass_kg !== null ? found.mass_kg - massOf(answer) : 0;
   return (
     <div className="my-1">
@@ -207,6 +210,12 @@ function Result({ answer, request }: { answer: BenchAnswer; request: Partial<Wei
             </p>
           ))}
           <SmallButton words="Use this reading" onClick={() => void edit(use, `balance ${found.how}`.slice(0, 290))} />
+          {setup.jig ? (
+            <SmallButton
+              words="Use it as the second reading"
+              onClick={() => void edit(second, `balance read again, ${found.how}`.slice(0, 290))}
+            />
+          ) : null}
         </div>
       ) : null}
     </div>

@@ -88,6 +88,29 @@ it("weighs on two scales only with every number, and says when they contradict t
   await expect.poll(() => bench.now().jig?.x_m).toBe(0.17);
 });
 
+it("takes a second reading beside the first, typed or by scales, and takes it back", async () => {
+  served({ "/weighing": reading({ x_m: 0.101, sigma_m: 0.004, how: "on two scales" }) });
+  // Read, and a pack moved 10 mm forward of where it was since: the sum of the items is 98 mm now.
+  const jig = { x_m: 0.11, sigma_m: 0.002, items_x_m: 0.108, how: "jig" };
+  const bench = stage(aSetup({ jig }));
+  await fill("Read again, another way", "101 mm");
+  await expect.poll(() => bench.now().jig?.again_m).toBeCloseTo(0.101);
+  expect(bench.now().jig?.x_m, "brought along over the pack that moved").toBeCloseTo(0.1);
+  await press("Take the second reading back");
+  await expect.poll(() => bench.now().jig?.again_m).toBeNull();
+  choose("two scales");
+  for (const [label, typed] of [
+    ["Scale, front point", "400 g"],
+    ["Station, front point", "50 mm"],
+    ["Scale, rear point", "600 g"],
+    ["Station, rear point", "250 mm"],
+  ] as const)
+    await fill(label, typed);
+  await press("What does that mean?", 0);
+  await press("Use it as the second reading");
+  await expect.poll(() => bench.now().jig).toMatchObject({ again_m: 0.101, sigma_m: 0.004, how: "jig" });
+});
+
 it("reads connected scales once their stations are known, and says when they do not answer", async () => {
   const answers: unknown[] = [refusal("The scales do not answer. Type the masses.", 503), { masses_kg: [0.4, 1.4] }];
   served({ "/scales": () => answers.shift() });

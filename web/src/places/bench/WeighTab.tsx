@@ -3,6 +3,7 @@ import { type BenchAnswer, type Configuration, inOwnUnits } from "../../api/clie
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
+import { readAgain } from "../../domain/jig";
 import { Measure, SmallButton, useEditing } from "./editing";
 import { Readings } from "./Readings";
 import { Schools } from "./Schools";
@@ -56,12 +57,13 @@ export function WeighTab({ modelId, answer }: { modelId: string; answer: BenchAn
           />
           <Measure
             label="Read again, another way"
-            hint="fingers, scales or a jig turned round; two that agree rule out a misreading"
+            hint="from the same datum, by scales, fingers or a jig turned round; two that agree rule out a misreading"
             quantity="length"
             extraDigits={1}
             value={setup.jig.again_m ?? null}
             words="balance point read again"
-            change={(s, v) => (s.jig ? { ...s, jig: { ...s.jig, again_m: v } } : s)}
+            disabled={!answer}
+            change={(s, v) => (s.jig && answer ? { ...s, jig: readAgain(s.jig, answer.items_x_cg_m, { x_m: v }) } : s)}
           />
           {setup.jig.again_m == null ? null : (
             <SmallButton
