@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -11,21 +11,23 @@ from bench.loop.folk import by_hand
 from bench.loop.judge import State, judged, moment_at_no_lift
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.incident import as_new_since
-from jinba.core.cards.model import Outcome, Phase
+from jinba.core.cards.model import CardRecord, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE, difference
 from jinba.core.configuration import Configuration
-from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.compose import as_flown, compose
-from jinba.core.diagnose.seen import Seen, seen_in
+from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_landing
 from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.flight.piloting.sortie import Truth, fly_sortie
 from jinba.core.flight.simulation.craft import craft_of
-from jinba.core.flight.workshop import Blunders, Hands, carried_out, flown_with, pack_elsewhere
+from jinba.core.flight.workshop import Blunders, Hands, carried_out, flown_with, pack_elsewhere, read_again
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import design_of
-from jinba.core.plan.programme import Since, programme
+from jinba.core.plan.minutes import LastSortie, minutes_of
+from jinba.core.plan.programme import Programme, programme
+from jinba.core.plan.states import Since
+from jinba.core.plan.worth import READ_AGAIN
 
 CAP = 8
 GOOD_CARDS = (
@@ -38,13 +40,15 @@ GOOD_CARDS = (
 
 @dataclass(frozen=True, slots=True)
 class Method:
-    """A way through the loop: ``estimator`` or by hand, the planner's own cards or the fixed set, cards left out."""
+    """A way through the loop: ``estimator`` or by hand, the planner's own cards or the fixed set, cards left out; ``reads_again``: the
+    balance, where the program asks for it."""
 
     name: str
     estimator: bool = True
     planned: bool = True
     proportional: bool = True
     without: frozenset[str] = frozenset()
+    reads_again: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +72,7 @@ class Trial:
     states: list[State] = field(default_factory=list)
     believed: list[Believed] = field(default_factory=list)
     cards: list[tuple[str, ...]] = field(default_factory=list)
+    minutes: list[float] = field(default_factory=list)
     shimmed: list[bool] = field(default_factory=list)
     causes: list[tuple[str, str]] = field(default_factory=list)
     crashes: int = 0
@@ -89,9 +94,18 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
     results: dict[str, Outcome] = {c.id: Outcome.PASSED for c in CARDS.values() if c.phase is not Phase.FLIGHT}
     stale: set[str] = set()
     new_since: int | None = None
+    last: LastSortie | None = None
     for sortie in range(1, cap + 1):
-        cards = _cards(method, bench, results, stale, sortie, out.asked, seen_in(tuple(log), bench), new_since)
+        since = Since(flown=None if new_since is None else sortie - 1 - new_since)
+        plan = _plan(bench, results, stale, sortie, out.asked, tuple(log), since, last)
+        if method.estimator and method.reads_again and any(s.code == READ_AGAIN for s in plan.first):
+            read = read_again(bench, truth, rng, blunders)
+            stale |= set(difference(bench, read).stale)
+            bench = read
+            plan = _plan(bench, results, stale, sortie, out.asked, tuple(log), since, last)
+        cards = _cards(method, bench, plan.flight, sortie)
         out.cards.append(cards)
+        out.minutes.append(minutes_of(cards, plan.proved))
         flown = fly_sortie(
             pack_elsewhere(truth, rng, blunders),
             cards,
@@ -99,15 +113,17 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
             person=case.person,
             air=case.air,
         )
+        records = tuple(_short(r) if r.card_id in plan.proved and method.planned else r for r in flown.records)
         out.crashes += flown.crashed_in is not None
-        out.aborted += sum(1 for r in flown.records if r.outcome is Outcome.ABORTED)
-        results |= {r.card_id: r.outcome for r in flown.records}
-        stale -= {r.card_id for r in flown.records}
-        log.append(LoggedSortie(bench, flown.records))
-        if as_new_since(flown.records):
+        out.aborted += sum(1 for r in records if r.outcome is Outcome.ABORTED)
+        results |= {r.card_id: r.outcome for r in records}
+        stale -= {r.card_id for r in records}
+        log.append(LoggedSortie(bench, records))
+        if as_new_since(records):
             # Repaired and flown as a new one: what was flown before is flown again.
             new_since, results = sortie, {k: o for k, o in results.items() if o is not Outcome.DONE}
         before = as_flown(bench, trims_at_landing(log[-1]))
+        last = LastSortie(before, frozenset(r.card_id for r in records if r.outcome is Outcome.DONE))
         truth = flown_with(truth, bench, before)
         after = _reworked(method, bench, tuple(log), truth, out)
         truth = carried_out(truth, before, after, rng, hands)
@@ -121,16 +137,32 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
     return out
 
 
-def _cards(
-    method: Method,
+def _plan(
     bench: Configuration,
     results: dict[str, Outcome],
     stale: set[str],
     sortie: int,
     asked: tuple[tuple[str, ...], ...],
-    seen: Seen,
-    new_since: int | None,
-) -> tuple[str, ...]:
+    log: tuple[LoggedSortie, ...],
+    since: Since,
+    last: LastSortie | None,
+) -> Programme:
+    return programme(
+        bench,
+        results=results,
+        stale=frozenset(stale),
+        sorties_flown=sortie - 1,
+        fresh=frozenset(EVERY_SORTIE),
+        asked=asked,
+        seen=seen_in(log, bench),
+        since=since,
+        belief=belief_after(log, configuration=bench),
+        last=last,
+    )
+
+
+def _cards(method: Method, bench: Configuration, planned: tuple[str, ...], sortie: int) -> tuple[str, ...]:
+    cards = planned
     if not method.planned:
         wanted = GOOD_CARDS[min(sortie, len(GOOD_CARDS)) - 1]
         cards = tuple(
@@ -139,19 +171,12 @@ def _cards(
             if not (CARDS[c].inverted and not bench.flown_inverted)
             and not (CARDS[c].powered and bench.airframe.motor is None)
         )
-    else:
-        fresh = frozenset(EVERY_SORTIE)
-        cards = programme(
-            bench,
-            results=results,
-            stale=frozenset(stale),
-            sorties_flown=sortie - 1,
-            fresh=fresh,
-            asked=asked,
-            seen=seen,
-            since=Since(flown=None if new_since is None else sortie - 1 - new_since),
-        ).flight
     return tuple(c for c in cards if c not in method.without)
+
+
+def _short(record: CardRecord) -> CardRecord:
+    """Return a trim card as a proof leaves it: clicks and what is left over; nothing is timed in half a minute."""
+    return replace(record, readings=tuple(r for r in record.readings if "time" not in r.key and r.key != "bank_wing"))
 
 
 def _reworked(
@@ -160,8 +185,7 @@ def _reworked(
     state = out.states[-1]
     if not method.estimator:
         after = by_hand(bench, log, proportional=method.proportional)
-        was, now = bench.airframe.motor, after.airframe.motor
-        out.shimmed.append(was is not None and now is not None and was.tilt_down_rad != now.tilt_down_rad)
+        out.shimmed.append(_tilted(bench, after))
         return after
     belief = belief_after(log, configuration=bench)
     out.causes.append(_first_cause(bench, belief, truth, state))
@@ -170,9 +194,15 @@ def _reworked(
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     risk = risk_behind_minimum(bench, margin_fraction=margin, sigma_fraction=sigma)
     out.believed.append(Believed(margin, sigma, risk, state.margin, bench.rules.minimum))
-    out.shimmed.append(any(a.kind is ActionKind.THRUST_LINE for a in correction.actions))
+    out.shimmed.append(_tilted(bench, correction.configuration))
     out.asked = tuple(h.cards for h in correction.held_back)
     return correction.configuration
+
+
+def _tilted(before: Configuration, after: Configuration) -> bool:
+    """Whether washers were put in for pitch; what is for yaw is no matter of what power does to the nose up and down."""
+    was, now = before.airframe.motor, after.airframe.motor
+    return was is not None and now is not None and was.tilt_down_rad != now.tilt_down_rad
 
 
 def _first_cause(bench: Configuration, belief: Belief, truth: Truth, state: State) -> tuple[str, str]:

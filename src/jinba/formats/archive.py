@@ -135,6 +135,7 @@ class SortieFile(_Strict):
     alone: bool
     simulated: bool
     card_ids: list[str]
+    proved: list[str] = []
     wind: Wind | None
     setup: str
     predicted: list[PredictedFile] = []

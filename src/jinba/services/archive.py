@@ -144,6 +144,7 @@ def _sortie_file(session: Session, s: SortieRow) -> SortieFile:
             **{k: getattr(s, k) for k in ("id", "configuration_id", "number", "status", "alone", "simulated")},
             **{k: getattr(s, k) for k in ("created_at", "landed_at", "landed_order")},
             "card_ids": sorties.cards(s.id),
+            "proved": sorted(sorties.proved(s.id)),
             "wind": None if w is None else Wind(w.wind_mps, w.gust_mps, w.from_rad, w.strip_heading_rad),
             "setup": s.setup_hash,
             "predicted": [
@@ -350,7 +351,7 @@ class _Import:
         )
         self.session.add(row)
         self.session.flush()
-        Sorties(self.session).add_cards(row.id, s.card_ids)
+        Sorties(self.session).add_cards(row.id, s.card_ids, s.proved)
         if s.wind is not None:
             w = s.wind
             self.session.add(

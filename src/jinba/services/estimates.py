@@ -243,6 +243,8 @@ def _row(
         mean=[float(v) for v in belief.mean],
         covariance=[float(v) for v in belief.covariance.ravel()],
         misread=belief.misread,
+        errors=None if belief.joint is None else list(belief.bias),
+        joint=None if belief.joint is None else [float(v) for v in belief.joint.ravel()],
     )
 
 
@@ -322,7 +324,11 @@ def _belief(row: EstimateRow, bias: dict[str, float]) -> Belief:
     places = [_NAMES.index(name) for name in row.parameters]
     mean[places] = row.mean
     covariance[np.ix_(places, places)] = np.asarray(row.covariance).reshape(len(places), len(places))
-    return Belief(mean, covariance, bias, np.zeros((0, COUNT)), row.misread or 0.0)
+    joint = None
+    if row.joint is not None and row.errors is not None and row.parameters == _NAMES:
+        bias, size = {k: bias[k] for k in row.errors}, COUNT + len(row.errors)
+        joint = np.asarray(row.joint).reshape(size, size)
+    return Belief(mean, covariance, bias, np.zeros((0, COUNT)), row.misread or 0.0, joint)
 
 
 @dataclass(frozen=True, slots=True)

@@ -32,7 +32,7 @@ class Sortie:
     """A sortie with its cards and its log. ``seen``: the newest place in the model's log, for what is written next.
 
     ``radio``: what stood in the radio when it began, for each card that trims an axis. ``against``: by its code what would have stopped it,
-    with the reason for which it is flown all the same.
+    with the reason for which it is flown all the same. ``proved``: its trims that are only proved.
     """
 
     id: uuid.UUID
@@ -50,6 +50,7 @@ class Sortie:
     seen: int
     radio: dict[str, str]
     against: tuple[tuple[str, str, str], ...]
+    proved: frozenset[str] = frozenset()
 
 
 def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
@@ -80,6 +81,7 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         seen=Models(session).get(row.model_id).log_order,
         radio={} if release is None else _before_cards(session, sortie_id, setup, release),
         against=tuple((o.code, o.words, o.reason) for o in sorties.overrides(sortie_id)),
+        proved=sorties.proved(sortie_id),
     )
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
@@ -13,12 +14,18 @@ from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
 from jinba.core.correct.balance import correct_balance
+from jinba.core.correct.lateral import correct_lateral
+from jinba.core.correct.thrust import correct_thrust_line
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
 from jinba.core.observe.situation import design_of, resting_trims
-from jinba.core.plan.programme import Programme, programme, refusal
+from jinba.core.plan.cost import cost_of
+from jinba.core.plan.minutes import minutes_of
+from jinba.core.plan.order import refusal
+from jinba.core.plan.programme import Programme, Wishes, programme
+from jinba.core.plan.states import gates_of, stage_of, states_of
 from jinba.core.plan.stops import (
     balance_stop,
     controls_stops,
@@ -31,6 +38,7 @@ from jinba.core.plan.stops import (
     work_stop,
 )
 from jinba.core.plan.weather import Wind, WindVerdict, judge_wind, wind_stops
+from jinba.core.plan.worth import Prospect, prospect
 from jinba.core.said import Said, finding
 from jinba.formats.codec import to_json
 from jinba.persistence.once import once
@@ -51,10 +59,11 @@ from jinba.services.log import LoggedEntry, Written, rival_entries, write_entry
 from jinba.services.setups import setup_of
 
 
-def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Programme, WindVerdict | None]:
+def next_programme(
+    known: History, *, wind: Wind | None = None, wishes: Wishes | None = None
+) -> tuple[Programme, WindVerdict | None]:
     """Return the programme for the next sortie and what the wind says: this one, or the one read at the field a while ago."""
-    blows = wind or wind_now(known)
-    verdict = None if blows is None else judge(known, blows)
+    verdict = _verdict(known, wind)
     refused = frozenset() if verdict is None else frozenset(verdict.refused_cards)
     plan = programme(
         known.setup,
@@ -66,8 +75,62 @@ def next_programme(known: History, *, wind: Wind | None = None) -> tuple[Program
         asked=_asked(known),
         seen=known.seen,
         since=known.since,
+        belief=known.belief,
+        rests=resting_trims(known.state),
+        last=known.last_sortie,
+        wishes=wishes,
     )
     return plan, verdict
+
+
+@dataclass(frozen=True, slots=True)
+class Cost:
+    """What a choice of cards takes [min] and costs against the proposal, in sentences; ``refused``: why it may not be flown so, empty
+    where it may."""
+
+    minutes: float
+    safe_minutes: float
+    costs: tuple[str, ...]
+    refused: str
+
+
+def cost(known: History, card_ids: tuple[str, ...]) -> Cost:
+    """Return what the pilot's own order of cards takes and costs. Raises: UnknownKeyError for a card that does not exist."""
+    plan, _ = next_programme(known)
+    flown = tuple(k for k in card_ids if card(k).phase is Phase.FLIGHT)
+    told = prospect_of(known, {*plan.flight, *flown})
+    refused = _refused(known, (), flown)
+    return Cost(
+        minutes_of(flown, plan.proved),
+        plan.safe_minutes,
+        cost_of(told, plan.flight, flown),
+        "" if refused is None else refused.title,
+    )
+
+
+def prospect_of(known: History, card_ids: Iterable[str]) -> Prospect:
+    """Return what cards would tell of a model as it stands."""
+    belief = known.belief or prior_of(design_of(known.setup))
+    return prospect(known.setup, belief, resting_trims(known.state), known.seen, card_ids)
+
+
+def open_gates(known: History) -> tuple[int, tuple[str, ...], WindVerdict | None]:
+    """Return the number of the next sortie, the gates before it, and what the wind says: what needs no cards to be chosen."""
+    number = len(known.landed) + 1
+    states = states_of(
+        known.setup,
+        results=known.results,
+        stale=known.stale,
+        number=stage_of(number, known.since),
+        fresh=known.fresh,
+        opened=known.since.opened,
+    )
+    return number, gates_of(states), _verdict(known, None)
+
+
+def _verdict(known: History, wind: Wind | None) -> WindVerdict | None:
+    blows = wind or wind_now(known)
+    return None if blows is None else judge(known, blows)
 
 
 def wind_now(known: History) -> Wind | None:
@@ -121,10 +184,14 @@ def stops(
 
 
 def _asked(known: History) -> tuple[tuple[str, ...], ...]:
-    """Return the cards that open the balance moves that are held back now."""
+    """Return the cards that open what is held back now: moves of the balance, along and across, and washers."""
     if known.belief is None:
         return ()
-    return tuple(h.cards for h in correct_balance(known.setup, known.belief, known.seen).held)
+    held = list(correct_balance(known.setup, known.belief, known.seen).held)
+    _, _, across = correct_lateral(known.setup, known.belief, resting_trims(known.state), known.seen)
+    held += [across] if across is not None else []
+    held += correct_thrust_line(known.setup, known.belief, resting_trims(known.state), known.seen)[2]
+    return tuple(h.cards for h in held)
 
 
 def judge(known: History, wind: Wind) -> WindVerdict:
@@ -222,7 +289,10 @@ def plan_sortie(
     known = history(session, model_id)
     # The wind that is read now is not the one of a flight that is over.
     blows = wind if flown else wind or wind_now(known)
-    against = _unplanned(known, card_ids, flown) if flown else _against(known, card_ids, blows, reasons or {})
+    if flown:
+        against, proved = _unplanned(known, card_ids, flown), frozenset[str]()
+    else:
+        against, proved = _against(known, card_ids, blows, reasons or {})
     row = SortieRow(
         id=sortie_id,
         model_id=model_id,
@@ -235,7 +305,7 @@ def plan_sortie(
     )
     session.add(row)
     session.flush()
-    Sorties(session).add_cards(sortie_id, card_ids)
+    Sorties(session).add_cards(sortie_id, card_ids, proved)
     session.add_all(
         OverrideRow(sortie_id=sortie_id, code=stop.code, words=stop.words, reason=why) for stop, why in against
     )
@@ -258,16 +328,16 @@ def plan_sortie(
 
 def _against(
     known: History, card_ids: tuple[str, ...], wind: Wind | None, reasons: Mapping[str, str]
-) -> tuple[tuple[Said, str], ...]:
-    """Return what the pilot flies against and why. Raises: RefusedError for what is not, or cannot be, overridden."""
+) -> tuple[tuple[tuple[Said, str], ...], frozenset[str]]:
+    """Return what the pilot flies against and why, and the trims that are only proved. Raises: RefusedError for what is not, or cannot be, overridden."""
     _refuse_open_sortie(known)
     plan, verdict = next_programme(known, wind=wind)
-    refused = _refused(known, plan, card_ids)
+    refused = _refused(known, plan.gates, card_ids)
     if refused is not None:
         raise refused
-    minutes = sum(CARDS[c].minutes for c in card_ids)
+    minutes = minutes_of(card_ids, plan.proved)
     found = stops(known, minutes=minutes, safe_minutes=plan.safe_minutes, verdict=verdict, card_ids=card_ids)
-    return overridden(found, reasons)
+    return overridden(found, reasons), plan.proved
 
 
 def _unplanned(known: History, card_ids: tuple[str, ...], why: str) -> tuple[tuple[Said, str], ...]:
@@ -278,8 +348,8 @@ def _unplanned(known: History, card_ids: tuple[str, ...], why: str) -> tuple[tup
             raise RefusedError(f"{card_id} is not a flight card.")
     if len(set(card_ids)) != len(card_ids):
         raise RefusedError("A card stands twice in this sortie.")
-    plan, _ = next_programme(known)
-    refused = _refused(known, plan, card_ids)
+    _, gates, _ = open_gates(known)
+    refused = _refused(known, gates, card_ids)
     also = stops(known, minutes=0.0, safe_minutes=0.0)
     words = " ".join([*([] if refused is None else [refused.title]), *(s.words for s in also)])
     return overridden((finding("unplanned", f"Flown without a plan. {words}".strip(), stops=True),), {"unplanned": why})
@@ -290,14 +360,14 @@ def _refuse_open_sortie(known: History) -> None:
         raise RefusedError(f"Sortie {known.open_sortie.number} is still open. Fly it or land it first.")
 
 
-def _refused(known: History, plan: Programme, card_ids: tuple[str, ...]) -> RefusedError | None:
+def _refused(known: History, gates: tuple[str, ...], card_ids: tuple[str, ...]) -> RefusedError | None:
     """Return why these cards may not be flown next, None when they may."""
-    if plan.gates:
-        return RefusedError(f"Open gates: {', '.join(plan.gates)}. Do these cards first.", gates=list(plan.gates))
+    if gates:
+        return RefusedError(f"Open gates: {', '.join(gates)}. Do these cards first.", gates=list(gates))
     reason = refusal(
         card_ids,
         configuration=known.setup,
-        sortie_number=plan.sortie_number,
+        sortie_number=len(known.landed) + 1,
         results=known.results,
         stale=known.stale,
         seen=known.seen,

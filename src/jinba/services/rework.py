@@ -17,6 +17,8 @@ from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.errors import RefusedError, check_text
 from jinba.core.history.model import History, LastFlight, WorkOrder
 from jinba.core.observe.situation import resting_trims
+from jinba.core.plan.first import before_a_change
+from jinba.core.said import Said
 from jinba.formats.codec import to_json
 from jinba.persistence.once import once
 from jinba.persistence.orm import ProofRow, WorkOrderActionRow, WorkOrderRow
@@ -24,6 +26,7 @@ from jinba.persistence.repositories import Models, Orders
 from jinba.services.bench import accept_configuration, save_setup
 from jinba.services.computing import Computation, computed
 from jinba.services.history import action_of, history
+from jinba.services.plan import next_programme, prospect_of
 
 
 def propose(known: History, choices: Choices | None = None) -> Correction:
@@ -40,6 +43,14 @@ def other_ways(known: History, choices: Choices | None = None) -> tuple[WayThere
     belief = known.belief
     assert belief is not None
     return ways(flown_setup(known), belief, _flown(known).landed, correction)
+
+
+def better_first(known: History) -> tuple[Said, ...]:
+    """Return what is better done before anything is changed, nothing once it is decided: a reading on the bench, a second pack."""
+    if known.decided is not None or known.belief is None:
+        return ()
+    flight = next_programme(known)[0].flight
+    return before_a_change(prospect_of(known, flight), flight)
 
 
 def _flown(known: History) -> LastFlight:

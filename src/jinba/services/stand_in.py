@@ -22,6 +22,7 @@ from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.flight.workshop import draw_twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import resting_trims
+from jinba.core.plan.minutes import minutes_of
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.formats.codec import from_json, to_json
 from jinba.persistence.orm import ModelRow, SortieRow
@@ -109,7 +110,7 @@ def twin_from(stored: dict[str, Any]) -> Twin:
 
 def _after_flight(card_ids: tuple[str, ...], flown: LoggedSortie) -> tuple[CardRecord, ...]:
     setup = flown.configuration
-    minutes = round(sum(CARDS[c].minutes for c in card_ids), 1)
+    minutes = round(minutes_of(card_ids), 1)
     volts = round(4.15 - 0.4 * minutes / setup.pack_minutes, 2)
     landed = trims_at_landing(flown)
     rests = round(setup.ruler_mm(Axis.PITCH, landed.elevator_rad), 1)

@@ -17,7 +17,7 @@ from jinba.core.mass.items import ItemKind
 from jinba.core.said import Said
 from jinba.core.spoken import a_length
 from jinba.core.walks import Told, differences
-from jinba.services.plan import next_programme, stops
+from jinba.services.plan import open_gates, stops
 
 _WITH_STOPS = ("debrief", "rework", "plan")
 STATIONS = ("bench", "plan", "fly", "debrief", "rework")
@@ -50,13 +50,13 @@ class Today:
 
 def today(known: History) -> Today:
     """Return what the first screen says of a model."""
-    plan, verdict = next_programme(known)
-    counts = {"plan": len(plan.gates), "fly": 1 if known.open_sortie else 0, "rework": 0, "bench": 0, "debrief": 0}
+    number, gates, verdict = open_gates(known)
+    counts = {"plan": len(gates), "fly": 1 if known.open_sortie else 0, "rework": 0, "bench": 0, "debrief": 0}
     if known.open_work is not None:
         counts["bench"] = known.open_work.open
     worst = None if known.last_flight is None else worst_tendency(known.last_flight.after)
-    stopped = stops(known, minutes=0.0, safe_minutes=0.0, verdict=verdict, card_ids=plan.flight)
-    station, sentence, button, target = _next(known, worst, len(plan.gates), plan.sortie_number, stopped)
+    stopped = stops(known, minutes=0.0, safe_minutes=0.0, verdict=verdict)
+    station, sentence, button, target = _next(known, worst, len(gates), number, stopped)
     elsewhere = (s for s in stopped if s.words not in sentence and s.code != "work_order")
     said = tuple(elsewhere) if station in _WITH_STOPS else ()
     return Today(station, sentence, button, target, _callouts(known, worst), counts, worst, said)

@@ -16,7 +16,8 @@ from jinba.core.errors import JinbaError, UnknownKeyError
 from jinba.core.frames import axis_of
 from jinba.core.observe.measures import MEASURES
 from jinba.core.plan.heights import cards_for
-from jinba.core.plan.programme import CardState, programme
+from jinba.core.plan.programme import programme
+from jinba.core.plan.states import CardState
 from jinba.core.silhouettes import SILHOUETTES
 from jinba.core.spoken import spoken
 from tests.builders import model

@@ -13,7 +13,9 @@ from jinba.core.diagnose.estimate import estimate_of, headline
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import REPAIRED, LoggedSortie, all_data, sortie_data
 from jinba.core.frames import Response
-from jinba.core.plan.programme import CardState, Since, programme, refusal
+from jinba.core.plan.order import refusal
+from jinba.core.plan.programme import programme
+from jinba.core.plan.states import CardState, Since
 from tests.builders import model
 
 WHOLE = dict.fromkeys(PARTS, "whole")

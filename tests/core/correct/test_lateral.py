@@ -29,7 +29,7 @@ from jinba.core.observe.situation import Trims, design_of
 from jinba.core.power.propulsion import tilted_down
 from jinba.core.spoken import spoken
 from tests.builders import ALL_SEEN, model, trimmed, with_margin
-from tests.core.correct.test_compose import knowing
+from tests.core.correct.test_compose import NO_ERRORS, knowing
 
 HALF_A_PIECE_KG = 0.00251
 
@@ -144,12 +144,12 @@ def test_washers_bring_full_power_back_to_where_it_pitches_little_and_say_how_th
     c = with_margin(model(), 0.09)
     motor = replace(c.airframe.motor, z_m=c.airframe.motor.z_m + raised, bolt_spacing_m=0.032)
     c = replace(c, airframe=replace(c.airframe, motor=motor))
-    belief = replace(knowing(), covariance=1e-3 * knowing().covariance, bias={"pitch_full": bias})
+    belief = replace(knowing(), covariance=1e-3 * knowing().covariance, bias=NO_ERRORS | {"pitch_full": bias})
 
     def left(after) -> float:
         return predictions.pitch_rate_power(belief.mean, Moment(design_of(after), trimmed(c)), "full") + bias
 
-    after, (order,) = correct_thrust_line(c, belief, trimmed(c), ALL_SEEN)
+    after, (order,), _ = correct_thrust_line(c, belief, trimmed(c), ALL_SEEN)
     step = abs(left(tilted(c, 0.5)) - left(c))
     assert abs(left(after)) < 0.6 * step or order.amount == 3.0, "to the half degree that hands can do"
     thick = 32.0 * math.tan(math.radians(order.amount))
@@ -222,7 +222,7 @@ def test_washers_go_behind_the_motor_that_is_there(key):
     for aside_m, said in ((0.0, "Tilt the motor:"), (0.2, "Tilt every motor:")):
         motor = replace(c.airframe.motor, y_m=aside_m, z_m=c.airframe.motor.z_m + 0.08)
         off_line = replace(c, airframe=replace(c.airframe, motor=motor))
-        _, (order,) = correct_thrust_line(off_line, knowing(), trimmed(off_line), ALL_SEEN)
+        _, (order,), _ = correct_thrust_line(off_line, knowing(), trimmed(off_line), ALL_SEEN)
         assert said in order.words
 
 
@@ -234,7 +234,7 @@ def test_a_pushers_washers_go_under_the_other_bolts_and_a_fan_has_none(drive, ro
     c = with_margin(model("twin_boom_pusher"), 0.09)
     motor = replace(c.airframe.motor, z_m=c.airframe.motor.z_m + 0.08, drive=drive)
     c = replace(c, airframe=replace(c.airframe, motor=motor))
-    _, orders = correct_thrust_line(c, knowing(), trimmed(c), ALL_SEEN)
+    _, orders, _ = correct_thrust_line(c, knowing(), trimmed(c), ALL_SEEN)
     found = [w for o in orders for w in ("upper", "lower") if f"washers under the {w} bolts" in o.words]
     assert found == ([] if rows is None else [rows])
     assert all("forward end down" in o.words for o in orders), "thrust above the balance pitches a pusher's nose down"
@@ -247,7 +247,7 @@ def test_side_thrust_only_where_a_power_step_was_seen_to_swing_the_nose(swings, 
     belief = replace(knowing(), covariance=1e-3 * knowing().covariance, bias={"yaw_full": swings})
     word = CardRecord("F5", Outcome.DONE, (Reading("yaw_full", choice="right" if swings > 0 else "left"),))
     for records, expected in (((), []), ((word,), [way])):
-        after, orders = correct_thrust_line(c, belief, trimmed(c), replace(ALL_SEEN, records=records))
+        after, orders, _ = correct_thrust_line(c, belief, trimmed(c), replace(ALL_SEEN, records=records))
         sideways = [w for o in orders for w in ("left", "right") if f"forward end {w} " in o.words]
         assert sideways == expected
     assert math.copysign(1.0, after.airframe.motor.tilt_right_rad) == (1.0 if way == "right" else -1.0)

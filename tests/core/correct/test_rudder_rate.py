@@ -19,7 +19,9 @@ from jinba.core.flight.piloting.sortie import Truth, fly_sortie
 from jinba.core.flight.simulation.spread import Wrong
 from jinba.core.frames import Axis
 from jinba.core.observe.parameters import P
-from jinba.core.plan.programme import CardState, programme, refusal
+from jinba.core.plan.order import refusal
+from jinba.core.plan.programme import programme
+from jinba.core.plan.states import CardState
 from tests.builders import model, trimmed, with_margin
 
 

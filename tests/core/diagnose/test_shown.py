@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from bench.advice import model_of, rated, record
@@ -10,14 +12,20 @@ from jinba.core.diagnose.estimate import estimate_of, headline
 from jinba.core.diagnose.seen import Logged, seen_of
 from jinba.core.diagnose.shown import Shown, chance_in_band, how_shown, sure_side
 from jinba.core.diagnose.sorties import LoggedSortie
+from jinba.core.frames import Response
 from jinba.core.spoken import spoken
 
 LOOKED_AT = ("F1", "F2", "F3", "F4", "F5", "F7", "F28", "F29")
+PUSH = record("F14", Reading("stick_held", number=0.3, direction=Response.NOSE_DOWN))
+FASTER = record(
+    "F13", Reading("clicks_fast", number=3.0, direction=Response.NOSE_DOWN), Reading("left_over", choice="holds")
+)
 SPEED = record("F8", Reading("entry_speed", number=9.2))
 
 
 def after(*records: CardRecord):
     c = model_of("low_wing", 1.5)
+    c = replace(c, jig=None if c.jig is None else replace(c.jig, again_m=c.jig.x_m))
     return estimate_of((LoggedSortie(c, records),), said=())
 
 
@@ -58,7 +66,7 @@ def test_where_it_should_be_needs_every_behaviour_seen_in_its_band():
         "Fell: 5 of 7 behaviours seen in their band, none outside. Not seen yet: Balance (F13 or F12), Stall speed (F8)."
         in some
     )
-    whole = (*cards, SPEED, rated("F12", "dive", "pulls_out"))
+    whole = (*cards, SPEED, rated("F12", "dive", "pulls_out"), PUSH, FASTER)
     assert shown(after(*whole), "pitch_trim") is Shown.IN_BAND
     assert said(*whole) == "Fell is where it should be: every behaviour was seen in its band."
     assert "is where it should be" not in said(*whole, broken_off=("F12",))

@@ -15,7 +15,7 @@ from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import STATIC_MARGIN_FLOOR, prior_belief, prior_of, update
 from jinba.core.frames import Response
 from jinba.core.observe.measures import Datum, Measure
-from jinba.core.observe.parameters import COUNT, P
+from jinba.core.observe.parameters import COUNT, P, prior_means
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import design_of, resting_trims
 from tests.builders import model, trimmed, with_margin
@@ -47,7 +47,7 @@ def test_linear_gaussian_problem_has_the_textbook_answer():
     )
     h = np.array([[r.get(p, 0.0) for p in P] for r in rows])
     gain = prior.covariance @ h.T @ np.linalg.inv(h @ prior.covariance @ h.T + np.diag(sigmas**2))
-    expected = gain @ np.array([d.low for d in data])
+    expected = prior.mean + gain @ (np.array([d.low for d in data]) - h @ prior.mean)
     found = update(prior, data)
     # Beyond two sigmas a datum is given less weight, and the textbook has no such thing.
     assert all(abs(d.low - float(h[i] @ expected)) < 2 * sigmas[i] for i, d in enumerate(data))
@@ -258,7 +258,7 @@ def test_what_was_believed_before_a_flight_knows_nothing_of_it():
     pull = Reading("stick_held", number=0.2, direction=Response.NOSE_UP)
     one = LoggedSortie(c, (CardRecord("F14", Outcome.DONE, (pull,), left_alone=True),))
     prior, after = belief_before((one,)), belief_after((one,), configuration=c)
-    assert prior.mean == pytest.approx(np.zeros(COUNT), abs=1e-9)
+    assert prior.mean == pytest.approx(prior_means(), abs=1e-9)
     assert after.mean[P.STATIC_MARGIN] < -0.01
     assert belief_before((one, one)).mean == pytest.approx(after.mean)
     found = estimate_of((one, one), said=())

@@ -20,7 +20,8 @@ from jinba.core.frames import Response
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.readings import data_of
 from jinba.core.observe.situation import design_of
-from jinba.core.plan.programme import CardState, programme
+from jinba.core.plan.programme import programme
+from jinba.core.plan.states import CardState
 from tests.builders import model, trimmed, with_margin
 
 SIZES = [("high_wing", 0.5), ("low_wing", 1.5), ("low_wing", 3.0), ("flying_wing", 0.8), ("sailplane", 3.0)]

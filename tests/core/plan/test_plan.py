@@ -16,7 +16,10 @@ from jinba.core.controls.stabiliser import Stabiliser
 from jinba.core.diagnose.seen import Logged, Seen, seen_of
 from jinba.core.errors import OutOfRangeError
 from jinba.core.plan.heights import FLOOR_M, cards_for, dive_height_m, stall_height_m
-from jinba.core.plan.programme import CardState, programme, refusal
+from jinba.core.plan.minutes import LastSortie
+from jinba.core.plan.order import refusal
+from jinba.core.plan.programme import programme
+from jinba.core.plan.states import CardState
 from jinba.core.plan.weather import Verdict, Wind, judge_wind, wind_stops
 from jinba.core.spoken import spoken
 from tests.builders import model
@@ -164,13 +167,16 @@ def test_nothing_bold_on_a_model_that_is_not_in_trim_or_was_never_flown_slowly(r
 
 def test_the_proposal_keeps_to_the_same_rules_and_puts_first_what_a_change_waits_for():
     calm, wild = f2("holds"), f2("holds", alone=False)
-    for trim, slow, bold in ((calm, True, True), (wild, True, False), (calm, False, False)):
+    for trim, slow, bold in ((calm, True, True), (wild, True, False), (calm, False, True)):
         records = (trim, SLOW) if slow else (trim,)
         done, seen = flown_model(*records)
         done |= results(*GATES, "F4", "F32", "F5", "F13")
-        c = replace(model(), pack_minutes=6.0)
+        c = replace(model(), pack_minutes=16.0)
         p = programme(c, results=done, stale=frozenset(), sorties_flown=2, fresh=frozenset({"G7"}), seen=seen)
         assert any(CARDS[k].risk >= 3 for k in p.flight) is bold, (trim, slow)
+        assert slow or "F7" in p.flight, "never flown slowly: that comes before the bold one, in the same sortie"
+        order = refusal(p.flight, configuration=c, sortie_number=3, results=done, stale=frozenset(), seen=seen)
+        assert order is None, "what is proposed may be flown"
     done = results(*GATES, "F1", "F28", "F29", "F2", "F3", "F4")
     for asked, first in (((), "F3"), ((("F13", "F12"),), "F13")):
         p = programme(
@@ -180,6 +186,7 @@ def test_the_proposal_keeps_to_the_same_rules_and_puts_first_what_a_change_waits
             sorties_flown=1,
             fresh=frozenset({"G7"}),
             asked=asked,
+            last=LastSortie(model(), frozenset({"F3"})),
         )
         assert first in p.flight
         assert p.minutes <= p.safe_minutes

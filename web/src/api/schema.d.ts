@@ -301,9 +301,30 @@ export interface paths {
         };
         /**
          * Get Plan
-         * @description Return the programme for the next sortie and, where the wind was read, go / caution / no-go.
+         * @description Return the programme for the next sortie and, where the wind was read, go / caution / no-go; the rest is packed around the cards
+         *     that are pinned, and without those that are dropped.
          */
         get: operations["getPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/plan/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan Cost
+         * @description Return what an order of cards takes and what it costs against the proposal, in sentences.
+         */
+        get: operations["getPlanCost"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4256,6 +4277,20 @@ export interface components {
             contested: components["schemas"]["LogLine"][];
         };
         /**
+         * PlanCost
+         * @description What an order of cards takes and costs against the proposal, in sentences; ``refused``: why it may not be flown so.
+         */
+        PlanCost: {
+            /** Minutes */
+            minutes: number;
+            /** Safe Minutes */
+            safe_minutes: number;
+            /** Costs */
+            costs: string[];
+            /** Refused */
+            refused: string;
+        };
+        /**
          * Planform
          * @description Projected planform of both halves.
          *
@@ -4280,7 +4315,10 @@ export interface components {
         };
         /**
          * PlannedCard
-         * @description A card with its state, why it stands so, and whether it is proposed for the next sortie.
+         * @description A card with its state, why it stands so, and whether it is proposed for the next sortie, with ``why`` in a sentence.
+         *
+         *     ``proof``: a trim that is only proved, hands off, in half a minute. ``minutes`` it takes so. ``looked_at``: what it looks at was seen
+         *     once, so that what needs it may be flown.
          */
         PlannedCard: {
             /** Card Id */
@@ -4290,6 +4328,26 @@ export interface components {
             reason: string;
             /** Proposed */
             proposed: boolean;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Proof
+             * @default false
+             */
+            proof: boolean;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Looked At
+             * @default false
+             */
+            looked_at: boolean;
         };
         /**
          * Pose
@@ -4341,6 +4399,8 @@ export interface components {
         /**
          * Programme
          * @description The state of every card and the proposal for the next sortie in flying order, with its minutes and gates.
+         *
+         *     ``proved``: trims that are only proved; ``first``: what is better done on the bench before it is flown.
          */
         Programme: {
             /** Sortie Number */
@@ -4357,6 +4417,16 @@ export interface components {
             safe_minutes: number;
             /** Note */
             note: string;
+            /**
+             * Proved
+             * @default []
+             */
+            proved: string[];
+            /**
+             * First
+             * @default []
+             */
+            first: components["schemas"]["Said"][];
         };
         /**
          * Proof
@@ -4705,7 +4775,8 @@ export interface components {
         };
         /**
          * Rework
-         * @description A composed correction; ``pack_key``: the pack that is moved first, None without one.
+         * @description A composed correction; ``pack_key``: the pack that is moved first, None without one; ``first``: what is better done before anything
+         *     is changed.
          */
         Rework: {
             /** Actions */
@@ -4731,6 +4802,11 @@ export interface components {
             /** Contradictions */
             contradictions: components["schemas"]["Said"][];
             decided: components["schemas"]["WorkOrder"] | null;
+            /**
+             * First
+             * @default []
+             */
+            first: components["schemas"]["Said"][];
         };
         /**
          * Role
@@ -6479,7 +6555,10 @@ export interface operations {
     };
     getPlan: {
         parameters: {
-            query?: never;
+            query?: {
+                pin?: string[];
+                drop?: string[];
+            };
             header?: never;
             path: {
                 model_id: string;
@@ -6495,6 +6574,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getPlanCost: {
+        parameters: {
+            query?: {
+                cards?: string[];
+            };
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanCost"];
                 };
             };
             /** @description Problem */

@@ -21,10 +21,36 @@ export interface WindEntry {
   strip_heading_rad: number;
 }
 
-export function usePlan(id: string) {
+/** Cards the pilot wants in the next sortie, and cards he does not want, whatever is proposed. */
+export interface Wishes {
+  pin: readonly string[];
+  drop: readonly string[];
+}
+
+export const NO_WISHES: Wishes = { pin: [], drop: [] };
+
+export function usePlan(id: string, wishes: Wishes = NO_WISHES) {
+  const query = { pin: [...wishes.pin], drop: [...wishes.drop] };
+  const plain = query.pin.length + query.drop.length === 0;
   return useQuery({
-    queryKey: keys.plan(id),
-    queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/plan", { params: { path: { model_id: id } } })),
+    queryKey: plain ? keys.plan(id) : [...keys.plan(id), query],
+    queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/plan", { params: { path: { model_id: id }, query } })),
+    placeholderData: (previous) => previous,
+    retry: false,
+  });
+}
+
+/** What an order of cards takes in the air and what it costs against the proposal. */
+export function usePlanCost(id: string, cards: readonly string[], changed: boolean) {
+  return useQuery({
+    queryKey: [...keys.plan(id), "cost", cards],
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/v1/models/{model_id}/plan/cost", {
+          params: { path: { model_id: id }, query: { cards: [...cards] } },
+        }),
+      ),
+    enabled: changed,
     placeholderData: (previous) => previous,
     retry: false,
   });

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Annotated
 
@@ -22,6 +23,7 @@ from jinba.api.schemas.models import (
     NewSister,
     NewSortie,
     Plan,
+    PlanCost,
     ReadWind,
     SaveSetup,
     ShelfModel,
@@ -31,19 +33,22 @@ from jinba.api.schemas.models import (
 from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.bench.arrange import Arrangements
-from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.incident import INCIDENT, PARTS
 from jinba.core.configuration import Configuration
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History, WorkOrder
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.heights import cards_for
+from jinba.core.plan.programme import Wishes
 from jinba.core.plan.stops import FIRM
 from jinba.core.silhouettes import SILHOUETTES, silhouette_configuration
 from jinba.services import bench, plan, shelf, sister, today
 from jinba.services.log import LoggedEntry, Written
 
 router = APIRouter(prefix="/api/v1", tags=["models"])
+
+CardIds = Annotated[Sequence[Annotated[str, Query(max_length=10)]], Query(max_length=40)]
 
 
 def work_order_view(order: WorkOrder) -> WorkOrderView:
@@ -266,9 +271,18 @@ def redo(model_id: uuid.UUID, db: DbDep, response: Response, version: RequiredIf
 
 
 @router.get("/models/{model_id}/plan", operation_id="getPlan")
-def get_plan(model_id: uuid.UUID, db: DbDep) -> Plan:
-    """Return the programme for the next sortie and, where the wind was read, go / caution / no-go."""
-    return _plan(*db.read(lambda s: plan.with_contested(s, model_id)))
+def get_plan(model_id: uuid.UUID, db: DbDep, pin: CardIds = (), drop: CardIds = ()) -> Plan:
+    """Return the programme for the next sortie and, where the wind was read, go / caution / no-go; the rest is packed around the cards
+    that are pinned, and without those that are dropped."""
+    wishes = Wishes(frozenset(card(k).id for k in pin), frozenset(card(k).id for k in drop))
+    return _plan(*db.read(lambda s: plan.with_contested(s, model_id)), wishes)
+
+
+@router.get("/models/{model_id}/plan/cost", operation_id="getPlanCost")
+def get_plan_cost(model_id: uuid.UUID, db: DbDep, cards: CardIds = ()) -> PlanCost:
+    """Return what an order of cards takes and what it costs against the proposal, in sentences."""
+    known = db.history(model_id)
+    return PlanCost.model_validate(plan.cost(known, tuple(cards)))
 
 
 @router.put("/models/{model_id}/wind", operation_id="readWind")
@@ -278,8 +292,8 @@ def read_wind(model_id: uuid.UUID, body: ReadWind, db: DbDep) -> Plan:
     return _plan(*db.read(lambda s: plan.with_contested(s, model_id)))
 
 
-def _plan(known: History, contested: list[LoggedEntry]) -> Plan:
-    programme, verdict = plan.next_programme(known)
+def _plan(known: History, contested: list[LoggedEntry], wishes: Wishes | None = None) -> Plan:
+    programme, verdict = plan.next_programme(known, wishes=wishes)
     stopped = plan.stops(
         known,
         minutes=programme.minutes,

@@ -24,12 +24,13 @@ from jinba.api.schemas.models import (
 )
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
+from jinba.core.cards.proof import as_proof
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import Choices
 from jinba.core.correct.ways import WayThere
 from jinba.core.frames import Axis
 from jinba.core.plan.heights import cards_for
-from jinba.core.plan.programme import not_on
+from jinba.core.plan.states import not_on
 from jinba.formats.archive import LARGEST_BYTES
 from jinba.services import archive, debrief, fly, ledger, plan, rework
 from jinba.services.history import history
@@ -52,7 +53,9 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         status=sortie.status,
         alone=sortie.alone,
         simulated=sortie.simulated,
-        cards=[cards[c] for c in [*sortie.card_ids, *after] if c in cards],
+        cards=[
+            as_proof(cards[c]) if c in sortie.proved else cards[c] for c in [*sortie.card_ids, *after] if c in cards
+        ],
         others=[c for c in cards.values() if c.id not in sortie.card_ids and _can_fly(c, sortie.setup)],
         records=[c.entry.record for c in sortie.counted],
         wind=sortie.wind,
@@ -146,7 +149,7 @@ def get_rework(model_id: uuid.UUID, db: DbDep, choices: ChoicesDep) -> Rework:
     known = db.history(model_id)
     c = rework.with_decision(known, rework.propose(known, choices))
     decided = None if known.decided is None else work_order_view(known.decided)
-    return Rework.of(c, flown=rework.flown_setup(known), decided=decided)
+    return Rework.of(c, flown=rework.flown_setup(known), decided=decided, first=rework.better_first(known))
 
 
 @router.get("/models/{model_id}/rework/ways", operation_id="getWays")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Annotated
 
@@ -296,6 +297,17 @@ class SortieDetail(BaseModel):
     phases: dict[str, str]
 
 
+class PlanCost(BaseModel):
+    """What an order of cards takes and costs against the proposal, in sentences; ``refused``: why it may not be flown so."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+    minutes: float
+    safe_minutes: float
+    costs: list[str]
+    refused: str
+
+
 class Plan(BaseModel):
     """The programme for the next sortie, with the wind's verdict.
 
@@ -315,7 +327,8 @@ class Plan(BaseModel):
 
 
 class Rework(BaseModel):
-    """A composed correction; ``pack_key``: the pack that is moved first, None without one."""
+    """A composed correction; ``pack_key``: the pack that is moved first, None without one; ``first``: what is better done before anything
+    is changed."""
 
     actions: list[Action]
     held_back: list[HeldBack]
@@ -330,10 +343,13 @@ class Rework(BaseModel):
     shortfall_m: float
     contradictions: list[Said]
     decided: WorkOrder | None
+    first: list[Said] = []
 
     @classmethod
-    def of(cls, c: Correction, *, flown: Configuration, decided: WorkOrder | None = None) -> Rework:
-        """Return a correction of a setup as it was flown, and what was decided of it."""
+    def of(
+        cls, c: Correction, *, flown: Configuration, decided: WorkOrder | None = None, first: Sequence[Said] = ()
+    ) -> Rework:
+        """Return a correction of a setup as it was flown, what was decided of it, and what is better done before."""
         return cls(
             actions=list(c.actions),
             held_back=list(c.held_back),
@@ -348,6 +364,7 @@ class Rework(BaseModel):
             shortfall_m=c.shortfall_m,
             contradictions=list(c.contradictions),
             decided=decided,
+            first=list(first),
         )
 
 

@@ -9,7 +9,7 @@ from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.constants import ONE_SIDED_95_PERCENT
 from jinba.core.correct.actions import Action, ActionKind, Expected, HeldBack, Reads
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.shown import KNOWN
+from jinba.core.diagnose.shown import KNOWN, chance_in_band
 from jinba.core.diagnose.tendencies import risk_behind_minimum
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import forward_or_aft, station_words
@@ -95,7 +95,7 @@ def correct_balance(
     wanted = wanted_margin(configuration, sigma)
     rules = configuration.rules
     unsafe = risk_behind_minimum(configuration, margin_fraction=now, sigma_fraction=sigma) > MOST_RISK
-    if battery_m is None and not unsafe and abs(now - rules.target) <= rules.band:
+    if battery_m is None and not unsafe and _good_enough(configuration, now, sigma, wanted):
         return BalanceChange(configuration, (), wanted, 0.0)
     step, can_flare = (
         _step(wanted - now, sigma, unsafe=unsafe),
@@ -130,6 +130,21 @@ def correct_balance(
     return BalanceChange(moved, tuple(actions), wanted, left(), () if held is None else (held,))
 
 
+A_CHANGE_GAINS = 0.1
+"""Chance to lie in the band by which a change is better than leaving it, at least: common practice, no source."""
+
+
+def _good_enough(configuration: Configuration, now: float, sigma: float, wanted: float) -> bool:
+    """Whether the balance may be left: four chances in five that it lies in the class band, or no change brings it much nearer.
+
+    P = Phi((t + b - m)/s) - Phi((t - b - m)/s), as it is and as wanted. Derived here (docs/methods/corrections.md).
+    """
+    rules = configuration.rules
+    band = (rules.target - rules.band, rules.target + rules.band)
+    here, there = (chance_in_band(m, sigma, band) for m in (now, wanted))
+    return here >= KNOWN or there - here < A_CHANGE_GAINS
+
+
 def _step(change: float, sigma: float, *, unsafe: bool) -> float:
     """Return the change of margin [-] to make now: aft small and short of what is not known, forward whole where it must be."""
     if change < 0.0:
@@ -145,11 +160,17 @@ def _creeps_aft(configuration: Configuration, now: float, sigma: float, seen: Se
     """Whether a model that was set forward for its first flight may go back by a small step though no card calls it nose-heavy: all that
     is known says so, four chances in five, and a card that would have shown a tail-heavy one was flown and did not."""
     rules = configuration.rules
-    ahead = normal_cdf((now - rules.target - rules.band) / max(sigma, 1e-6))
-    return not seen.tail_heavy and bool(seen.cards & BALANCE_CARDS) and ahead >= KNOWN
+    ahead = normal_cdf((now - rules.target) / max(sigma, 1e-6))
+    return not seen.alarms and bool(seen.cards & BALANCE_CARDS) and ahead >= KNOWN
 
 
 def _aft_held(shift_m: float, seen: Seen) -> HeldBack:
+    if seen.alarms:
+        return HeldBack(
+            ActionKind.MOVE_BATTERY,
+            f"The balance point is not moved {a_length(shift_m, 1)} aft: {seen.refuses_aft}.",
+            "Fly that again in this setup: it must not show once more.",
+        )
     return HeldBack(
         ActionKind.MOVE_BATTERY,
         f"The balance point is not moved {a_length(shift_m, 1)} aft: {seen.refuses_aft}.",

@@ -77,8 +77,9 @@ def compose(
     leave = frozenset(allowed.leave)
     trims = trims_wanted(after, belief, flown, seen, altered=after != configuration, leave=leave)
     if allowed.use_thrust_line:
-        after, washers = correct_thrust_line(after, belief, trims, seen)
+        after, washers, waiting = correct_thrust_line(after, belief, trims, seen)
         actions += washers
+        held += waiting
     if allowed.use_tip_ballast:
         after, tip, reason = correct_lateral(after, belief, flown, seen)
         actions += [tip] if tip is not None else []

@@ -9,9 +9,9 @@ from dataclasses import replace
 from jinba.core.airframe.parts import Airframe
 from jinba.core.configuration import Configuration
 from jinba.core.controls.shims import mount_shim
-from jinba.core.correct.actions import Action, ActionKind
+from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, POWER_PITCH_LIMIT, propagate
+from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, POWER_PITCH_LIMIT, behaviour
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import ThrustLine, thrust_tilt_response, words_for
 from jinba.core.observe import predictions
@@ -35,26 +35,39 @@ _Rate = Callable[[Array, Moment], float]
 
 def correct_thrust_line(
     configuration: Configuration, belief: Belief, trims: Trims, seen: Seen
-) -> tuple[Configuration, tuple[Action, ...]]:
-    """Return the configuration with washers behind the motor, when full power pitches or turns it out of its band.
+) -> tuple[Configuration, tuple[Action, ...], tuple[HeldBack, ...]]:
+    """Return the configuration with washers behind the motor, when full power pitches or turns it out of its band, and what is held back.
 
-    Only where F5 or F28 (for side thrust: F5 with what the nose did sideways) was flown in this setup and has said something
-    about the thrust line; judged with the balance and the surfaces it is going to fly with (``trims`` [rad]). At most 3 degrees,
+    Only where F5 (for side thrust: with what the nose did sideways) was flown in this setup and has said something about the thrust line:
+    what a go-round shows at another speed asks for F5 first. Judged with the balance and the surfaces it is going to fly with (``trims`` [rad]). At most 3 degrees,
     in steps of half a degree; never for a fan in a duct, which stands on no washers. Words follow the signed arm: on a pusher
     down-thrust pitches the nose up, and the washers go under the other bolts.
     """
     if not on_washers(configuration.airframe):
-        return configuration, ()
-    after, actions = configuration, []
+        return configuration, (), ()
+    after, actions, held = configuration, list[Action](), tuple[HeldBack, ...]()
+    own = "F5" in seen.cards - seen.borrowed
     if {"F5", "F28"} & seen.cards and _told(belief, P.THRUST_DOWN):
-        after, found = _pitch(after, belief, trims)
-        actions += found
+        tilted, found = _pitch(after, belief, trims)
+        if own:
+            after, actions = tilted, found
+        elif found:
+            held = (_only_the_go_round(),)
     power = seen.of("F5")
-    sideways = power is not None and "F5" in seen.cards and power.reading("yaw_full") is not None
+    sideways = power is not None and own and power.reading("yaw_full") is not None
     if sideways and _told(belief, P.THRUST_RIGHT) and all(m.count == 1 for m in motors_of(configuration.airframe)):
         after, found = _yaw(after, belief, trims)
         actions += found
-    return after, tuple(actions)
+    return after, tuple(actions), held
+
+
+def _only_the_go_round() -> HeldBack:
+    return HeldBack(
+        ActionKind.THRUST_LINE,
+        "No washers yet: only the go-round speaks for them, and it is flown at another speed.",
+        "Fly F5 (power step at the same speed) in this setup.",
+        ("F5",),
+    )
 
 
 def _told(belief: Belief, parameter: P) -> bool:
@@ -67,7 +80,7 @@ def _pitch(c: Configuration, belief: Belief, trims: Trims) -> tuple[Configuratio
         return predictions.pitch_rate_power(x, m, "full")
 
     limit = POWER_PITCH_LIMIT / design_of(c).cruise_speed_mps
-    tilt = _tilt(c, belief, trims, rate, belief.bias.get("pitch_full", 0.0), limit, tilted_down)
+    tilt = _tilt(c, belief, trims, rate, "pitch_full", limit, tilted_down)
     if tilt == 0.0:
         return c, []
     way = ThrustLine.DOWN if tilt > 0 else ThrustLine.UP
@@ -76,8 +89,7 @@ def _pitch(c: Configuration, belief: Belief, trims: Trims) -> tuple[Configuratio
 
 
 def _yaw(c: Configuration, belief: Belief, trims: Trims) -> tuple[Configuration, list[Action]]:
-    bias = belief.bias.get("yaw_full", 0.0)
-    tilt = _tilt(c, belief, trims, predictions.crab_full_power, bias, CRAB_LIMIT_DEG, tilted_right)
+    tilt = _tilt(c, belief, trims, predictions.crab_full_power, "yaw_full", CRAB_LIMIT_DEG, tilted_right)
     if tilt == 0.0:
         return c, []
     way = ThrustLine.RIGHT if tilt > 0 else ThrustLine.LEFT
@@ -86,10 +98,10 @@ def _yaw(c: Configuration, belief: Belief, trims: Trims) -> tuple[Configuration,
 
 
 def _tilt(
-    c: Configuration, belief: Belief, trims: Trims, rate: _Rate, bias: float, limit: float, tilted: _Tilted
+    c: Configuration, belief: Belief, trims: Trims, rate: _Rate, missed: str, limit: float, tilted: _Tilted
 ) -> float:
     """Return the tilt that brings a behaviour to nought [deg, in halves], 0 where it may lie inside its limit or gets worse."""
-    moment = Moment(design_of(c), trims)
+    moment, bias = Moment(design_of(c), trims), belief.bias.get(missed, 0.0)
 
     def at(tilt: float) -> float:
         changed = replace(c, airframe=tilted(c.airframe, tilt))
@@ -97,7 +109,7 @@ def _tilt(
 
     now = at(0.0)
     # Washers are for what is known to lie outside: the chance that it does not is one in five at most.
-    _, sigma = propagate(rate, moment, belief)
+    _, sigma, _ = behaviour(rate, missed, belief, moment)
     if abs(now) <= limit + _FOUR_IN_FIVE * sigma:
         return 0.0
     # The signed arm is inside the prediction: on a pusher the slope has the other sign by itself.

@@ -17,7 +17,7 @@ from jinba.core.controls.transfer import SurfaceOrder, Way, sharing
 from jinba.core.controls.travel import ruler_m
 from jinba.core.controls.trim import rest_words, surface_rest_rad
 from jinba.core.correct.actions import Action, ActionKind, Expected, Reads
-from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.seen import Seen, could_not
 from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, pitch_limit_deg_s, roll_limit_deg_s
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot
@@ -156,10 +156,30 @@ def trims_wanted(
             continue
         carries = _carried(axis, served, seen)
         unseen = not (_OWN_CARDS[carries] & seen.cards) and not (axis is Axis.PITCH and altered)
+        if not altered and _said_level(carries, seen):
+            continue
         if unseen or in_band(configuration, belief, trims, carries):
             continue
         trims = trims.moved(axis, needed_rest_rad(configuration, belief, trims, axis, carries=carries))
     return trims
+
+
+_LOOKS = {
+    Axis.PITCH: (("F2", "left_over", "holds"),),
+    Axis.ROLL: (("F3", "left_over", "level"), ("F7", "roll_slow", "level"), ("F28", "roll_slow", "level")),
+    Axis.YAW: (("F4", "left_over", "straight"),),
+}
+"""Where each axis is looked at hands off, and the word for nothing left over."""
+
+
+def _said_level(axis: Axis, seen: Seen) -> bool:
+    """Whether the pilot trimmed an axis and said of every look at it that nothing is left: his word is nearer than any closed form."""
+    words = [
+        said.choice == level
+        for card_id, key, level in _LOOKS[axis]
+        if (r := seen.of(card_id)) is not None and not could_not(r) and (said := r.reading(key)) is not None
+    ]
+    return bool(words) and all(words) and _LOOKS[axis][0][0] in seen.cards
 
 
 def _carried(axis: Axis, served: frozenset[Axis], seen: Seen) -> Axis:

@@ -14,7 +14,7 @@ from jinba.core.observe.parameters import COUNT, PARAMETERS, Array, P
 from jinba.core.said import Said, finding
 from jinba.core.spoken import an_amount
 
-DISAGREE_SIGMAS = 3.0
+DISAGREE_SIGMAS = 2.1
 """Two readings this far from each other are said to contradict: common practice, no source."""
 
 _ROUNDS, _SETTLED = 60, 1e-9

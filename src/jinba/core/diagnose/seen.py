@@ -41,12 +41,17 @@ class Logged:
 class Seen:
     """``cards``: flown to their end in the model as it stands, ``records`` of every card begun in it. ``nose_heavy``,
     ``tail_heavy``: what speaks for either, newest first, each with the sortie it is from; a card that could not be flown to
-    its end speaks only for tail-heavy."""
+    its end speaks only for tail-heavy. ``ever``: cards whose look was had in any setup, on a card of their own or on one that is
+    flown anyway (:data:`LOOKED_AT_IN`). ``alarms``: those of ``tail_heavy`` that no thrust line and no error of a trim explains. ``borrowed``: those of ``cards``
+    that were looked at on another card alone."""
 
     cards: frozenset[str] = frozenset()
     nose_heavy: tuple[tuple[int, str], ...] = ()
     tail_heavy: tuple[tuple[int, str], ...] = ()
     records: tuple[CardRecord, ...] = ()
+    ever: frozenset[str] = frozenset()
+    alarms: tuple[tuple[int, str], ...] = ()
+    borrowed: frozenset[str] = frozenset()
 
     def of(self, card_id: str) -> CardRecord | None:
         """The record of a card in the model as it stands, None when it was not begun."""
@@ -54,9 +59,10 @@ class Seen:
 
     def less(self, stale: frozenset[str]) -> Seen:
         """Return what still holds of it when a change makes cards stale: what was seen of anything else stays seen."""
+        with_carrier = {k for k, (c, _) in LOOKED_AT_IN.items() if c in stale and self.of(k) is None}
         return replace(
             self,
-            cards=self.cards - stale,
+            cards=self.cards - stale - with_carrier,
             records=tuple(r for r in self.records if r.card_id not in stale),
         )
 
@@ -64,10 +70,24 @@ class Seen:
     def refuses_aft(self) -> str:
         """Why the balance may not be moved aft, in words; empty when it may."""
         if not self.nose_heavy:
-            return "no card speaks for a nose-heavy model"
+            return self.alarms[0][1] if self.alarms else "no card speaks for a nose-heavy model"
         if self.tail_heavy and self.tail_heavy[0][0] >= self.nose_heavy[0][0]:
             return self.tail_heavy[0][1]
         return ""
+
+
+LOOKED_AT_IN = {"F7": ("F28", "roll_slow"), "F5": ("F28", "go_round")}
+"""Cards whose look is also had on one that is flown anyway: which, and by which of its measures. Derived here."""
+
+
+def looks_at(record: CardRecord) -> frozenset[str]:
+    """Return the cards whose look a record has had: its own, and those it stands for."""
+    if record.outcome is not Outcome.DONE:
+        return frozenset()
+    also = (
+        k for k, (c, measure) in LOOKED_AT_IN.items() if c == record.card_id and record.reading(measure) is not None
+    )
+    return frozenset((record.card_id, *also))
 
 
 NOTHING = Seen()
@@ -76,13 +96,26 @@ _RISING, _FALLING = ("rises", "rears"), ("sinks", "drops")
 
 def seen_of(logged: Iterable[Logged], ordinary: Ordinary = NONE_ORDINARY) -> Seen:
     """Return what the newest records of the cards say together; what is ``ordinary`` does not speak for a nose-heavy model."""
-    flights = [r for r in logged if not r.stale and _tells(r.record)]
+    logged = [r for r in logged if _tells(r.record)]
+    flights = [r for r in logged if not r.stale]
     flights.sort(key=lambda r: -r.sortie)
+    # Full power that pulls the nose up is held down in the climb, whatever the balance is.
+    by_power = any(
+        r.record.outcome is Outcome.DONE and _chosen(r.record, key) in _RISING
+        for r in flights
+        for card, key in (("F5", "pitch_full"), ("F28", "go_round"))
+        if r.record.card_id == card
+    )
+    told = [r for r in flights if not (by_power and r.record.card_id == "F1" and r.record.outcome is Outcome.DONE)]
+    cards = frozenset(c for r in flights for c in looks_at(r.record))
     return Seen(
-        cards=frozenset(r.record.card_id for r in flights if r.record.outcome is Outcome.DONE),
+        cards=cards,
         nose_heavy=tuple((r.sortie, w) for r in flights if (w := speaks_nose_heavy(r.record, ordinary))),
-        tail_heavy=tuple((r.sortie, w) for r in flights if (w := _tail_heavy(r.record))),
+        tail_heavy=tuple((r.sortie, w) for r in told if (w := _tail_heavy(r.record))),
         records=tuple(r.record for r in flights if r.record.outcome is not Outcome.SKIPPED),
+        ever=frozenset(c for r in logged for c in looks_at(r.record)),
+        alarms=tuple((r.sortie, w) for r in told if (w := _alarm(r.record))),
+        borrowed=cards - {r.record.card_id for r in flights},
     )
 
 
@@ -131,6 +164,15 @@ def speaks_nose_heavy(record: CardRecord, ordinary: Ordinary = NONE_ORDINARY) ->
 
 def _tail_heavy(record: CardRecord) -> str:
     """Return in words why a record speaks for a tail-heavy model, or forbids to think of a nose-heavy one; else empty."""
+    alarm = _alarm(record)
+    if alarm or record.card_id != "F13":
+        return alarm
+    wants = _wants(record, Response.NOSE_UP, _FALLING, _RISING, CLICKS_FASTER)
+    return "F13: faster, it wants up trim" if wants else ""
+
+
+def _alarm(record: CardRecord) -> str:
+    """Return in words what a record says of a tail-heavy model that nothing else explains; else empty."""
     card = record.card_id
     if card == INCIDENT:
         return _incident(record)
@@ -140,8 +182,6 @@ def _tail_heavy(record: CardRecord) -> str:
         return f"{card}: it could not be left alone"
     if card == "F12" and _chosen(record, "dive") == "tucks":
         return "F12: let go, the dive steepens"
-    if card == "F13" and _wants(record, Response.NOSE_UP, _FALLING, _RISING, CLICKS_FASTER):
-        return "F13: faster, it wants up trim"
     if card in ("F1", "F7", "F29"):
         key = "stick_back" if card == "F29" else "stick_held"
         if _held(record, key, Response.NOSE_DOWN) >= FORWARD_STICK:

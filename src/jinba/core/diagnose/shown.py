@@ -16,7 +16,7 @@ OWN_CARDS: dict[str, tuple[tuple[str, str], ...]] = {
     "static_margin": (("F13", "clicks_fast"), ("F12", "dive"), ("F14", "stick_held")),
     "pitch_trim": (("F2", "left_over"),),
     "roll_cruise": (("F3", "left_over"),),
-    "roll_slow": (("F7", "roll_slow"),),
+    "roll_slow": (("F7", "roll_slow"), ("F28", "roll_slow")),
     "power_pitch": (("F5", "pitch_full"), ("F28", "go_round")),
     "yaw": (("F4", "left_over"),),
     "stall_speed": (("F8", "entry_speed"),),

@@ -15,7 +15,7 @@ from jinba.core.diagnose.shown import KNOWN, OUTSIDE, OWN_CARDS, Shown, chance_i
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import BEHIND
 from jinba.core.observe import predictions
-from jinba.core.observe.measures import size_of
+from jinba.core.observe.measures import MEASURES, size_of
 from jinba.core.observe.parameters import COUNT, Array
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Design, Trims, design_of
@@ -174,8 +174,64 @@ def tendencies(
     """
     design = design_of(configuration)
     moment = Moment(design, trims)
-    rails = [r for r in _RAILS if not (r.key == "power_pitch" and configuration.airframe.motor is None)]
-    return tuple(_tendency(rail, design, moment, belief, seen) for rail in rails)
+    return tuple(_tendency(rail, design, moment, belief, seen) for rail in _rails_of(configuration))
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """What a behaviour is judged by: its value, sigma and wanted band in its unit, its slopes with the unknowns (COUNT,), and the measure
+    whose persistent error belongs to it, empty where none does."""
+
+    key: str
+    name: str
+    value: float
+    sigma: float
+    band: tuple[float, float]
+    slopes: Array
+    missed: str
+
+
+def judged_by(configuration: Configuration, belief: Belief, moment: Moment) -> tuple[Judged, ...]:
+    """Return what every behaviour of a configuration is judged by at a moment. Derived here (docs/methods/estimator.md)."""
+    return tuple(_judged(r, belief, moment) for r in _rails_of(configuration))
+
+
+def _judged(rail: _Rail, belief: Belief, moment: Moment) -> Judged:
+    missed = _MISSED.get(rail.key, "")
+    value, sigma, slopes = behaviour(rail.predict, missed, belief, moment)
+    return Judged(rail.key, rail.name, value, sigma, _bands(rail.key, moment.design)[:2], slopes, missed)
+
+
+def behaviour(
+    predict: Callable[[Array, Moment], float], missed: str, belief: Belief, moment: Moment
+) -> tuple[float, float, Array]:
+    """Return (value, sigma, slopes) of what a model does under a belief: the closed form, and what it misses.
+
+    All in the unit of the prediction. ``missed``: key of the error that belongs to it, empty for none. The error is a part of the behaviour: known as well as the estimate left it,
+    together with the unknowns, or with the whole width of its prior where no flight has met it. References: JCGM 100:2008, eq. 13;
+    derived here (docs/methods/estimator.md).
+    """
+    slopes = slopes_of(predict, moment, belief)
+    variance = float(slopes @ belief.covariance @ slopes)
+    if missed in belief.bias:
+        # An error that is given without a joint covariance is known for certain.
+        if belief.joint is not None:
+            i = COUNT + list(belief.bias).index(missed)
+            variance += float(2.0 * slopes @ belief.joint[:COUNT, i] + belief.joint[i, i])
+    elif missed:
+        variance += error_widths(moment.design)[missed] ** 2
+    value = float(predict(belief.mean, moment)) + belief.bias.get(missed, 0.0)
+    return value, math.sqrt(max(variance, 0.0)), slopes
+
+
+def error_widths(design: Design) -> dict[str, float]:
+    """Return the prior sigmas of the errors of all measures, in their units, for a model of this size. Derived here."""
+    sized = [m.sized(design) for m in MEASURES.values()]
+    return {k: s for m in sized for k, s in reversed(m.errors)}
+
+
+def _rails_of(configuration: Configuration) -> list[_Rail]:
+    return [r for r in _RAILS if not (r.key == "power_pitch" and configuration.airframe.motor is None)]
 
 
 def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> tuple[float, float]:
@@ -183,20 +239,23 @@ def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief:
 
     In the unit of the prediction.
     """
-    value = predict(belief.mean, moment)
-    gradient = np.zeros(COUNT)
+    gradient = slopes_of(predict, moment, belief)
+    return float(predict(belief.mean, moment)), math.sqrt(max(float(gradient @ belief.covariance @ gradient), 0.0))
+
+
+def slopes_of(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> Array:
+    """Return how a prediction moves with each unknown (COUNT,), in its unit, by central differences at the belief. Derived here."""
+    slopes = np.zeros(COUNT)
     for j in range(COUNT):
         up, down = belief.mean.copy(), belief.mean.copy()
         up[j] += _STEP
         down[j] -= _STEP
-        gradient[j] = (predict(up, moment) - predict(down, moment)) / (2.0 * _STEP)
-    return float(value), math.sqrt(max(float(gradient @ belief.covariance @ gradient), 0.0))
+        slopes[j] = (predict(up, moment) - predict(down, moment)) / (2.0 * _STEP)
+    return slopes
 
 
 def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief, seen: Seen) -> Tendency:
-    value, sigma = propagate(rail.predict, moment, belief)
-    # What the closed form has missed so far is part of what the model does.
-    value += belief.bias.get(_MISSED.get(rail.key, ""), 0.0)
+    value, sigma, _ = behaviour(rail.predict, _MISSED.get(rail.key, ""), belief, moment)
     low, high, rail_low, rail_high = _bands(rail.key, design)
     shown = how_shown(rail.key, value, sigma, (low, high), seen)
     return _in_words(rail, value, sigma, (low, high), (rail_low, rail_high), shown)

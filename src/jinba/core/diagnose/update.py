@@ -14,13 +14,13 @@ from jinba.core.cards.incident import Aspect
 from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
 from jinba.core.frames import PitchControl
 from jinba.core.observe.measures import Datum, about
-from jinba.core.observe.parameters import COUNT, Array, P, prior_sigmas
+from jinba.core.observe.parameters import COUNT, Array, P, prior_means, prior_sigmas
 from jinba.core.observe.situation import Design
 from jinba.core.stability.aero import REAL_FLAP_FACTOR
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.uncertainty import MISREAD_SIGMA, with_misreading
 
-METHOD_VERSION = "map-8"
+METHOD_VERSION = "map-9"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
@@ -40,7 +40,8 @@ class Belief:
     """What is believed of the unknowns: ``mean`` (COUNT,), ``covariance`` (COUNT, COUNT), bias means by measure key.
 
     ``pulls`` (data, COUNT): how far each mean would move back without that datum, to first order. ``misread``: chance that the balance
-    was read wrongly [-]; zero where it was read again and agreed.
+    was read wrongly [-]; zero where it was read again and agreed. ``joint`` (COUNT + n, COUNT + n): covariance of the unknowns and the
+    n errors of ``bias``, in its order, which is what a next card is judged by; None before any flight.
     """
 
     mean: Array
@@ -48,6 +49,7 @@ class Belief:
     bias: dict[str, float]
     pulls: Array
     misread: float = 0.0
+    joint: Array | None = None
 
     @property
     def sigma(self) -> Array:
@@ -95,7 +97,7 @@ def prior_belief(
     pitch_moment_sigma: float | None = None,
     misread: float = 0.0,
 ) -> Belief:
-    """Return the belief before any flight: zero mean, sigmas of :func:`prior_sigmas`.
+    """Return the belief before any flight: means of :func:`prior_means`, sigmas of :func:`prior_sigmas`.
 
     ``twist_rad``: the linear twist measured on both halves, right tip washed out [rad]; it then has the sigma of the
     incidence meter. ``lateral_sigma``: of a lateral balance that was read [of the span]; ``pitch_moment_sigma``: of the moment
@@ -103,7 +105,7 @@ def prior_belief(
     margin from then on. None when not measured.
     """
     sigmas = prior_sigmas(static_margin_sigma=with_misreading(static_margin_sigma, misread))
-    mean = np.zeros(COUNT)
+    mean = prior_means()
     if twist_rad is not None:
         mean[P.TWIST], sigmas[P.TWIST] = twist_rad, MEASURED_TWIST_SIGMA_RAD
     if lateral_sigma is not None:
@@ -181,14 +183,22 @@ def _mixed(share: float, well: _Given, misread: _Given) -> Belief:
     odds = share / (1.0 - share) * math.exp(min(50.0, misread.evidence - well.evidence))
     p = odds / (1.0 + odds)
     a, b = well.belief, misread.belief
-    apart = b.mean - a.mean
-    return Belief(
-        a.mean + p * apart,
-        (1.0 - p) * a.covariance + p * b.covariance + p * (1.0 - p) * np.outer(apart, apart),
-        {k: v + p * (b.bias[k] - v) for k, v in a.bias.items()},
-        a.pulls + p * (b.pulls - a.pulls),
-        p,
-    )
+    apart = _state_of(b) - _state_of(a)
+    joint = (1.0 - p) * _joint_of(a) + p * _joint_of(b) + p * (1.0 - p) * np.outer(apart, apart)
+    return _belief(_state_of(a) + p * apart, joint, tuple(a.bias), a.pulls + p * (b.pulls - a.pulls), p)
+
+
+def _state_of(belief: Belief) -> Array:
+    return np.concatenate([belief.mean, list(belief.bias.values())])
+
+
+def _joint_of(belief: Belief) -> Array:
+    return belief.covariance if belief.joint is None else belief.joint
+
+
+def _belief(state: Array, joint: Array, errors: tuple[str, ...], pulls: Array, misread: float = 0.0) -> Belief:
+    bias = {k: float(v) for k, v in zip(errors, state[COUNT:], strict=True)}
+    return Belief(state[:COUNT].copy(), joint[:COUNT, :COUNT].copy(), bias, pulls, misread, joint)
 
 
 POWER_STEPS = frozenset({"pitch_full", "clicks_full", "pitch_idle", "go_round"})
@@ -215,18 +225,23 @@ def _cut(joint: Belief, without: Belief, heard: NDArray[np.bool_]) -> Belief:
 
     m' = m + S_m/S_mm (m_w - m_m), S' = S + S_m S_m^T (S_w - S_mm)/S_mm^2. ``heard`` (data,): which data ``without`` has. Derived here.
     """
-    i = int(P.STATIC_MARGIN)
-    variance, known = float(joint.covariance[i, i]), float(without.covariance[i, i])
-    along = joint.covariance[:, i] / variance
+    i, whole = int(P.STATIC_MARGIN), _joint_of(joint)
+    known, along = float(without.covariance[i, i]), whole[:, i] / whole[i, i]
     pulls = joint.pulls.copy()
     pulls[:, i] = 0.0
     pulls[heard, i] = without.pulls[:, i]
-    return replace(
-        joint,
-        mean=joint.mean + along * (without.mean[i] - joint.mean[i]),
-        covariance=joint.covariance + np.outer(along, along) * (known - variance),
-        pulls=pulls,
-    )
+    state = _state_of(joint) + along * (without.mean[i] - joint.mean[i])
+    return _belief(state, cut(whole, known), tuple(joint.bias), pulls)
+
+
+def cut(covariance: Array, known: float) -> Array:
+    """Return a covariance (state, state) with the static margin's variance as it is ``known`` without some data [-]; the rest by regression.
+
+    S' = S + S_m S_m^T (known - S_mm)/S_mm^2. Derived here.
+    """
+    i = int(P.STATIC_MARGIN)
+    along = covariance[:, i] / covariance[i, i]
+    return np.asarray(covariance + np.outer(along, along) * (known - covariance[i, i]))
 
 
 class _Solver:
@@ -322,13 +337,12 @@ class _Solver:
         weight = weights * np.array([s.weight for s in scores])
         precision = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
         whole = np.linalg.inv(precision)
-        bias = {k: float(state[COUNT + i]) for i, k in enumerate(self.keys)}
         # Dropping a datum removes its score from a zero gradient: the maximum moves by the covariance times that score.
         slopes = weights * np.array([s.slope for s in scores])
         pulls = ((slopes[:, None] * jacobian) @ whole)[:, :COUNT]
         narrowed = float(np.linalg.slogdet(self.prior_precision)[1] - np.linalg.slogdet(precision)[1])
         evidence = self.objective(state, predicted, weights) + 0.5 * narrowed
-        return Belief(state[:COUNT].copy(), whole[:COUNT, :COUNT], bias, pulls), evidence
+        return _belief(state, whole, self.keys, pulls), evidence
 
 
 @dataclass(frozen=True, slots=True)
@@ -378,6 +392,7 @@ def _widen_static_margin(belief: Belief) -> Belief:
     i = int(P.STATIC_MARGIN)
     sigma = float(np.sqrt(belief.covariance[i, i]))
     factor = max(STATIC_MARGIN_INFLATION * sigma, STATIC_MARGIN_FLOOR) / sigma
-    scale = np.ones(COUNT)
+    joint = _joint_of(belief)
+    scale = np.ones(len(joint))
     scale[i] = factor
-    return replace(belief, covariance=belief.covariance * np.outer(scale, scale))
+    return _belief(_state_of(belief), joint * np.outer(scale, scale), tuple(belief.bias), belief.pulls, belief.misread)

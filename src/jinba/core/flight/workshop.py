@@ -86,6 +86,34 @@ def draw_truth(bench: Configuration, rng: np.random.Generator, blunders: Blunder
     return Truth(real, draw_spread(rng), wrong)
 
 
+_SECOND_LOOK = 0.5
+"""How much rarer a balance is misread by somebody who reads it again, another way: common practice, no source."""
+
+
+def read_again(bench: Configuration, truth: Truth, rng: np.random.Generator, blunders: Blunders) -> Configuration:
+    """Return a bench whose balance was read again, another way, as hands do it: where the two differ a third time, and the two that
+    agree are kept. Derived here."""
+    jig = bench.jig
+    if jig is None:
+        return bench
+    mac = planform_of(bench.airframe.wing).mac_m
+
+    def reading() -> float:
+        error = jig.sigma_m * float(rng.standard_normal())
+        if rng.random() < _SECOND_LOOK * blunders.misread:
+            error += float(rng.choice([-1.0, 1.0])) * float(rng.uniform(blunders.least, blunders.most)) * mac
+        return balance_of(truth.real).x_m + error
+
+    first, second = balance_of(bench).x_m, reading()
+    here = balance_of(bench).mass.x_m
+    read = JigReading(first, jig.sigma_m, here, jig.how, second)
+    if not read.agrees:
+        third = reading()
+        nearest = min((first, second), key=lambda x: abs(x - third))
+        read = JigReading(nearest, jig.sigma_m, here, jig.how, third)
+    return replace(bench, jig=read)
+
+
 def draw_twin(bench: Configuration, rng: np.random.Generator) -> Twin:
     """Return the hidden side of a model as it comes to its first flight, for a stand-in that flies the bench's own setup."""
     truth = draw_truth(bench, rng, Blunders())

@@ -23,8 +23,9 @@ from jinba.core.diagnose.update import Belief
 from jinba.core.flight.simulation.spread import Twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
-from jinba.core.plan.programme import Since, not_on
+from jinba.core.plan.minutes import LastSortie
 from jinba.core.plan.sign_off import SignOff
+from jinba.core.plan.states import Since, not_on
 from jinba.core.plan.weather import WindRead
 from jinba.core.said import Said
 
@@ -207,6 +208,16 @@ class History:
         epoch = 0 if self.last_flight is None else 2 * self.last_flight.sortie.number - 1
         ended = ((k, s.counted) for k, s in self.standings.items() if s.outcome in ENDED_BADLY)
         return tuple(k for k, counted in ended if counted.entry.epoch == epoch)
+
+    @property
+    def last_sortie(self) -> LastSortie | None:
+        """The last landed sortie: as it landed, and the cards that were flown to their end in it."""
+        last = self.last_flight
+        if last is None:
+            return None
+        epoch = 2 * last.sortie.number - 1
+        ended = ((k, s) for k, s in self.standings.items() if s.outcome is Outcome.DONE)
+        return LastSortie(last.state, frozenset(k for k, s in ended if s.counted.entry.epoch == epoch))
 
     @property
     def seen(self) -> Seen:

@@ -69,7 +69,16 @@ class Datum:
     evidence: str
 
 
-_ROLLS = ("roll_left_over", "roll_timed", "roll_slow", "roll_slow_timed", "stall_wing", "roll_inverted", "roll_turns")
+_ROLLS = (
+    "roll_left_over",
+    "roll_timed",
+    "roll_slow",
+    "roll_slow_timed",
+    "roll_approach",
+    "stall_wing",
+    "roll_inverted",
+    "roll_turns",
+)
 _ABOUT: dict[str, tuple[Aspect, ...]] = {
     **dict.fromkeys(_ROLLS, (Aspect.ROLL,)),
     "yaw_left_over": (Aspect.YAW,),
@@ -220,19 +229,19 @@ MEASURES: dict[tuple[str, str], Measure] = {
         "stall_wing", "wing that dropped at the stall", "deg/s", predictions.wing_drop, 6.0, 3.0, per=_ROLL
     ),
     ("F8", "entry_speed"): _m("stall_speed", "speed of the stall", "m/s", predictions.break_speed, 0.6, 0.8),
-    ("F12", "dive"): _m("dive", "the dive, let go", "deg/s", predictions.dive_rate, 1.4, 2.2, scales.DIVE),
+    ("F12", "dive"): _m("dive", "the dive, let go", "deg/s", predictions.dive_rate, 1.4, 2.8, scales.DIVE),
     ("F13", "left_over"): _m(
         "pitch_fast",
         "pitch left over at the faster speed",
         "deg/s",
         predictions.trim_left_fast,
         1.0,
-        3.0,
+        4.0,
         scales.PITCH_DRIFT,
         shares=("pitch_left_over", _TRIM_BIAS),
     ),
     ("F14", "stick_held"): _m(
-        "inverted_stick", "stick held inverted", "of full stick", predictions.inverted_push, 0.05, 0.048
+        "inverted_stick", "stick held inverted", "of full stick", predictions.inverted_push, 0.05, 0.07
     ),
     ("F14", "roll_inverted"): _m(
         "roll_inverted",
@@ -254,6 +263,16 @@ MEASURES: dict[tuple[str, str], Measure] = {
         1.5,
         4.8,
         scales.PITCH_DRIFT,
+    ),
+    ("F28", "roll_slow"): _m(
+        "roll_approach",
+        "roll on the approach, hands off",
+        "deg/s",
+        predictions.roll_rate_approach,
+        1.7,
+        2.0,
+        scales.ROLL_DRIFT,
+        "roll_slow",
     ),
     ("F29", "stick_back"): _m(
         "touchdown_stick", "back stick at touchdown", "of full stick", predictions.touchdown_stick, 0.15, 0.12

@@ -107,7 +107,7 @@ PARAMETERS: dict[P, ParameterInfo] = {
     P.LN_ELEVATOR: ParameterInfo(
         "elevator_power",
         "elevator power",
-        0.25,
+        0.2,
         "elevator stronger than computed",
         "elevator weaker than computed",
         100.0,
@@ -134,6 +134,19 @@ PARAMETERS: dict[P, ParameterInfo] = {
 }
 
 COUNT = len(PARAMETERS)
+
+
+ELEVATOR_LOST = -0.15
+"""Logarithm of what surfaces on hinges lose beyond the one reduction of their lattice (gap, thickness, slop): between none and what the
+independent simulation has, docs/methods/estimator.md."""
+
+
+def prior_means() -> Array:
+    """Return the prior means of the unknowns, shape (COUNT,): nothing differs from the bench but :data:`ELEVATOR_LOST`. Derived here
+    (docs/methods/estimator.md)."""
+    means = np.zeros(COUNT)
+    means[P.LN_ELEVATOR] = ELEVATOR_LOST
+    return means
 
 
 def prior_sigmas(*, static_margin_sigma: float) -> Array:

@@ -280,6 +280,15 @@ def roll_rate_slow(x: Array, m: Moment) -> float:
     return roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n) * _DEG
 
 
+def roll_rate_approach(x: Array, m: Moment) -> float:
+    """Return the hands-off roll rate on the approach, with as much power as holds it [deg/s, right wing down positive].
+
+    Derived here (docs/methods/roll.md).
+    """
+    s = _by_stall(x, m, APPROACH_OVER_STALL, "level" if m.throttle is None else m.throttle)
+    return roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n) * _DEG
+
+
 def roll_rate_inverted(x: Array, m: Moment) -> float:
     """Return the hands-off roll rate inverted at cruise [deg/s, the model's right wing toward its belly positive].
 

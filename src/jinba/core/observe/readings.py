@@ -257,13 +257,14 @@ def _rated(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     return data
 
 
+_TOLD_BY = 1.8
 _WIDEST = 0.12
 _STEEPENS = replace(LEFT_ALONE, noise=0.5)
 """A dive that tells no margins goes from steepening to pulling out hard within one per cent of the chord about none: derived here."""
 
 
 def _tells(measure: Measure, moment: Moment) -> bool:
-    """Whether a dive tells the least margin of the class from the widest one that is flown, by more than its own error.
+    """Whether a dive tells the least margin of the class from the widest one that is flown, by more than twice the scatter of a word.
 
     A model with little damping pulls out of a dive alike at any margin: only a dive that steepens says something of it, that there is none.
     Derived here (docs/methods/estimator.md).
@@ -272,7 +273,7 @@ def _tells(measure: Measure, moment: Moment) -> bool:
     ends = np.zeros((2, COUNT))
     ends[:, P.STATIC_MARGIN] = np.array([d.configuration.rules.minimum, _WIDEST]) - d.static_margin
     apart = measure.predict(ends[1], moment) - measure.predict(ends[0], moment)
-    return apart >= math.hypot(measure.noise, measure.bias)
+    return apart >= _TOLD_BY * measure.noise
 
 
 def _fast_moment(record: CardRecord, moment: Moment) -> Moment:

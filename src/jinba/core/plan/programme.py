@@ -1,82 +1,66 @@
-"""The programme: which cards a configuration still needs, packed into the next sortie from safe to bold."""
+"""The programme: which cards a configuration still needs, and those of the next sortie, chosen by what they tell."""
 
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
-from enum import StrEnum
+from itertools import combinations
 
 from jinba.core.cards.catalogue import CARDS, LANDING, TAKE_OFF
-from jinba.core.cards.fitted import axes_of
-from jinba.core.cards.flight_cards import RUDDER_ROLLS
-from jinba.core.cards.incident import AFTER_REPAIR, ONLY_THEN
-from jinba.core.cards.model import Card, Outcome, Phase
-from jinba.core.cards.stale import EVERY_SORTIE
+from jinba.core.cards.model import Outcome, Phase
 from jinba.core.configuration import Configuration
-from jinba.core.controls.fitting import Command
-from jinba.core.diagnose.ordinary import tells_apart
-from jinba.core.diagnose.seen import NOTHING, Seen, could_not
-from jinba.core.frames import Axis
+from jinba.core.diagnose.seen import NOTHING, Seen
+from jinba.core.diagnose.update import Belief, prior_of
+from jinba.core.observe.situation import Trims, design_of, resting_trims
+from jinba.core.plan.first import first
+from jinba.core.plan.minutes import LastSortie, minutes_of, proofs, safe_minutes
+from jinba.core.plan.order import BOLD, FLYING_ORDER, MOST_BOLD, looked_at, too_bold, unmet
+from jinba.core.plan.packing import Choice, pack
+from jinba.core.plan.states import UNTOUCHED, CardState, Since, States, gates_of, needed, stage_of, states_of
+from jinba.core.plan.worth import WEIGHTS, Prospect, likelier, prospect
+from jinba.core.said import Said
 
-FIRST_SORTIE = ("F1", "F2", "F3", "F4", "F7", "F32", "F28", "F29")
-FROM_SECOND = ("F5", "F8", "F11", "F12", "F13", "F23", "F25")
-FROM_THIRD = ("F14", "F15", "F21", "F24")
-_ORDER = {
-    card_id: i
-    for i, card_id in enumerate(
-        (
-            *("F1", "F2", "F3", "F4", "F34", "F32", "F5", "F13", "F7", "F23", "F25", "F24"),
-            *("F8", "F11", "F12", "F14", "F15", "F21", "F28", "F29"),
-        )
-    )
+FRAME = {
+    "F1": "Every sortie takes off.",
+    "F28": "Practised in every sortie; it shows slow flight and power, too.",
+    "F29": "Every sortie lands.",
 }
-_FRAME = ("F1", "F28", "F29")
-"""Flown in every sortie: it has to take off and land anyway, with a practised approach."""
+"""Flown in every sortie, and why: it has to take off and land anyway, with a practised approach."""
 
-BOLD = 3
-MOST_BOLD = 2
-"""From this risk on a card is bold; so many of them in one sortie. Common practice, no source."""
+_WAITED_FOR, _PROVED, _OPEN, _STALE = 5.0, 2.0, 0.05, 0.02
+"""What it is worth to fly a card that a change waits for, a trim that half a minute proves, a card that was never flown, and one whose
+result no longer holds, beside what it tells: common practice, no source."""
 
-_RESERVE = 0.25
-"""Share of the pack's safe minutes kept back: common practice, no source."""
+_AS_A_PROOF = "Changed a little since it was trimmed: hands off, half a minute, as a proof."
 
-
-class CardState(StrEnum):
-    """Where a card stands for the present configuration."""
-
-    OPEN = "open"
-    STALE = "stale"
-    DONE = "done"
-    FAILED = "failed"
-    LATER = "later"
-    NOT_FOR_THIS_MODEL = "not_for_this_model"
-
-
-@dataclass(frozen=True, slots=True)
-class Since:
-    """What an incident has re-opened and nobody has done again since; ``flown``: sorties since one after which the model is to
-    be flown as new, None when there was none."""
-
-    opened: frozenset[str] = frozenset()
-    flown: int | None = None
-
-
-UNTOUCHED = Since()
+_MINUTE, _RISK = 0.01, 0.005
+"""What a minute in the air costs, and a step of risk: a card that tells less stays on the ground. Common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True)
 class PlannedCard:
-    """A card with its state, why it stands so, and whether it is proposed for the next sortie."""
+    """A card with its state, why it stands so, and whether it is proposed for the next sortie, with ``why`` in a sentence.
+
+    ``proof``: a trim that is only proved, hands off, in half a minute. ``minutes`` it takes so. ``looked_at``: what it looks at was seen
+    once, so that what needs it may be flown.
+    """
 
     card_id: str
     state: CardState
     reason: str
     proposed: bool
+    why: str = ""
+    proof: bool = False
+    minutes: float = 0.0
+    looked_at: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Programme:
-    """The state of every card and the proposal for the next sortie in flying order, with its minutes and gates."""
+    """The state of every card and the proposal for the next sortie in flying order, with its minutes and gates.
+
+    ``proved``: trims that are only proved; ``first``: what is better done on the bench before it is flown.
+    """
 
     sortie_number: int
     cards: tuple[PlannedCard, ...]
@@ -85,6 +69,30 @@ class Programme:
     minutes: float
     safe_minutes: float
     note: str
+    proved: frozenset[str] = frozenset()
+    first: tuple[Said, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Wishes:
+    """What the pilot wants in the next sortie, and what not, whatever is proposed."""
+
+    pinned: frozenset[str] = frozenset()
+    dropped: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, slots=True)
+class _Pack:
+    """What a sortie is packed from."""
+
+    configuration: Configuration
+    states: States
+    refused: frozenset[str]
+    asked: tuple[tuple[str, ...], ...]
+    seen: Seen
+    proved: frozenset[str]
+    wishes: Wishes
+    prospect: Prospect
 
 
 def programme(
@@ -98,6 +106,10 @@ def programme(
     asked: tuple[tuple[str, ...], ...] = (),
     seen: Seen = NOTHING,
     since: Since = UNTOUCHED,
+    belief: Belief | None = None,
+    rests: Trims | None = None,
+    last: LastSortie | None = None,
+    wishes: Wishes | None = None,
 ) -> Programme:
     """Return the programme for the next sortie.
 
@@ -108,200 +120,181 @@ def programme(
     stale : cards that changes since have made stale.
     sorties_flown : with this model. ``refused``: cards that the weather rules out.
     fresh : cards of every sortie that have been done since the last landing.
+    asked : for each change that is held back, the cards of which one opens it, the better one first; flown already and not enough,
+        the one that tells more is flown again.
     seen : what the newest record of each card says of the model as it stands.
     since : what an incident has re-opened, and how often it has flown since it was to be flown as new.
-    asked : for each change that is held back, the cards of which one opens it, the better one first; flown already and not enough, the
-        first is flown again.
+    belief, rests : what is believed of the present configuration, None before any flight; where its surfaces rest [rad].
+    last : the sortie before. ``wishes``: of the pilot.
 
     The maiden holds first acquaintance only; F5, F8, F12, F13 from the second, inverted cards from the third and only for
-    models flown inverted. Bold cards (risk 3 and more) at most two a sortie. Common practice, no source.
+    models flown inverted. Bold cards (risk 3 and more) at most two a sortie. Common practice, no source. What must be flown comes
+    first; the rest by what it tells of the decisions that are open, within the safe minutes (docs/methods/next-card.md, derived here).
     """
     number = sorties_flown + 1
-    stage = number if since.flown is None else since.flown + 1
-    states = {c.id: _state(c, configuration, results, stale, stage, fresh, since.opened) for c in CARDS.values()}
-    flight = _pack(states, configuration, refused, asked, seen)
+    stage = stage_of(number, since)
+    states = states_of(configuration, results=results, stale=stale, number=stage, fresh=fresh, opened=since.opened)
+    proved = frozenset(k for k in proofs(last, configuration) if states[k][0] in (CardState.STALE, CardState.DONE))
+    job = _Pack(
+        configuration,
+        states,
+        refused,
+        asked,
+        seen,
+        proved,
+        wishes or Wishes(),
+        prospect(
+            configuration,
+            belief or prior_of(design_of(configuration)),
+            rests or resting_trims(configuration),
+            seen,
+            FLYING_ORDER,
+        ),
+    )
+    flight, why = _packed(job)
     planned = tuple(
         PlannedCard(
-            c.id, *states[c.id], proposed=c.id in flight or (c.phase is not Phase.FLIGHT and _needed(states[c.id][0]))
+            c.id,
+            *states[c.id],
+            proposed=c.id in flight or (c.phase is not Phase.FLIGHT and needed(states[c.id][0])),
+            why=why.get(c.id, ""),
+            proof=c.id in proved,
+            minutes=minutes_of((c.id,), proved) if c.phase is Phase.FLIGHT else 0.0,
+            looked_at=looked_at(c.id, states, seen),
         )
         for c in CARDS.values()
     )
-    gates = tuple(c.id for c in CARDS.values() if c.phase in (Phase.BENCH, Phase.GROUND) and _needed(states[c.id][0]))
-    minutes = sum(CARDS[c].minutes for c in flight)
     note = ""
     if stage == 1:
         what = "A maiden" if number == 1 else "The first flight after an incident is a maiden: it"
         note = f"{what} holds first acquaintance only: no stalls, no dives."
-    return Programme(number, planned, gates, flight, minutes, (1.0 - _RESERVE) * configuration.pack_minutes, note)
-
-
-def _needed(state: CardState) -> bool:
-    return state in (CardState.OPEN, CardState.STALE, CardState.FAILED)
-
-
-def _state(
-    card: Card,
-    c: Configuration,
-    results: Mapping[str, Outcome],
-    stale: frozenset[str],
-    number: int,
-    fresh: frozenset[str] = frozenset(),
-    opened: frozenset[str] = frozenset(),
-) -> tuple[CardState, str]:
-    if card.requires in (AFTER_REPAIR, ONLY_THEN) and card.id not in opened and card.id not in results:
-        return CardState.NOT_FOR_THIS_MODEL, "only after an incident"
-    if card.inverted and not c.flown_inverted:
-        return CardState.NOT_FOR_THIS_MODEL, "not flown inverted"
-    if card.powered and c.airframe.motor is None:
-        return CardState.NOT_FOR_THIS_MODEL, "no motor"
-    missing = not_on(card, c)
-    if missing:
-        return CardState.NOT_FOR_THIS_MODEL, missing
-    if not tells_apart(c, card.id):
-        return CardState.NOT_FOR_THIS_MODEL, "it answers any balance with the same word"
-    first = 2 if card.id in FROM_SECOND else 3 if card.id in FROM_THIRD else 1
-    if number < first:
-        return CardState.LATER, f"from sortie {first}"
-    if card.id in opened:
-        return CardState.OPEN, "the incident has re-opened it"
-    outcome = results.get(card.id)
-    if card.id in EVERY_SORTIE and card.id not in fresh:
-        return CardState.OPEN, "each sortie anew"
-    if outcome is Outcome.FAILED or outcome is Outcome.ABORTED:
-        return CardState.FAILED, "not passed last time"
-    if outcome is None or outcome is Outcome.SKIPPED:
-        return CardState.OPEN, "not done yet"
-    if card.id in stale:
-        return CardState.STALE, "a change since then"
-    return CardState.DONE, "done in this configuration"
-
-
-def not_on(card: Card, c: Configuration) -> str:
-    """Return what a card asks for that the model does not have, empty when it has it. Derived here."""
-    setup = c.controls
-    if card.requires == "flap" and (setup is None or not setup.moving(Command.FLAP)):
-        return "no flaps"
-    if card.requires == "rudder" and Axis.YAW not in axes_of(c):
-        return "no rudder"
-    if card.requires == RUDDER_ROLLS and (Axis.ROLL in axes_of(c) or Axis.YAW not in axes_of(c)):
-        return "rolls by its ailerons"
-    if card.requires == "stabiliser" and (setup is None or setup.stabiliser is None):
-        return "no stabiliser"
-    return ""
-
-
-def _pack(
-    states: Mapping[str, tuple[CardState, str]],
-    c: Configuration,
-    refused: frozenset[str],
-    asked: tuple[tuple[str, ...], ...],
-    seen: Seen,
-) -> tuple[str, ...]:
-    budget = (1.0 - _RESERVE) * c.pack_minutes
-    wanted = [k for k in sorted(_ORDER, key=lambda k: CARDS[k].risk) if _needed(states[k][0]) and k not in refused]
-    chosen: set[str] = {k for k in _FRAME if states[k][0] is not CardState.NOT_FOR_THIS_MODEL}
-    # An approach with power needs both trims flown once; a roll trim that is only stale may wait for what a change waits for.
-    chosen |= {k for k in ("F2", "F3") if _needed(states[k][0]) and (k == "F2" or states[k][0] is not CardState.STALE)}
-    # What a change waits for comes before what is merely open; where all of it was flown, the better of it is flown again.
-    opening = (
-        next((k for k in cards if k in wanted), next((k for k in cards if _again(k, states, refused)), None))
-        for cards in asked
+    minutes = minutes_of(flight, proved)
+    return Programme(
+        number,
+        planned,
+        gates_of(states),
+        flight,
+        minutes,
+        safe_minutes(configuration),
+        note,
+        proved,
+        first(job.prospect, flight),
     )
-    wanted = [*(k for k in opening if k is not None), *(k for k in ("F3",) if k in wanted), *wanted]
-    bold = 0
-    for card_id in wanted:
-        if card_id in chosen:
+
+
+def _packed(job: _Pack) -> tuple[tuple[str, ...], dict[str, str]]:
+    """Return the cards of a sortie in flying order, and why each is in it."""
+    why = _must(job)
+    must = frozenset(why)
+    waits = {k: "A change waits for it." for k in _opening(job) if k not in must}
+    choices = _choices(job, must, frozenset(waits))
+    together = {p: _beyond(job, must, p) for p in combinations(choices, 2)}
+    bold = MOST_BOLD - sum(CARDS[k].risk >= BOLD for k in must)
+    left = safe_minutes(job.configuration) - minutes_of(must, job.proved)
+    chosen = pack(choices, together, minutes=max(left, 0.0), bold=max(bold, 0))
+    for card_id in chosen:
+        proof = _AS_A_PROOF if card_id in job.proved else ""
+        why[card_id] = waits.get(card_id) or proof or _tells(job, must, card_id)
+    return tuple(sorted(must | chosen, key=FLYING_ORDER.index)), why
+
+
+def _must(job: _Pack) -> dict[str, str]:
+    """Return what is flown whatever else is, and why: the frame, trims that do not hold any more, what the pilot has pinned."""
+    there = {k for k, (s, _) in job.states.items() if s is not CardState.NOT_FOR_THIS_MODEL}
+    why = {k: words for k, words in FRAME.items() if k in there}
+    for k in ("F2", "F3"):
+        state = job.states[k][0]
+        # An approach with power needs both trims flown once; a roll trim that is only stale may wait for what a change waits for.
+        if needed(state) and (k == "F2" or state is not CardState.STALE):
+            why[k] = _AS_A_PROOF if k in job.proved else "Everything else is flown in trim."
+    for k in sorted(job.wishes.pinned, key=FLYING_ORDER.index):
+        needs = _allowed(job, k, frozenset(why)) if k in there and job.states[k][0] is not CardState.LATER else None
+        if needs is not None:
+            why.setdefault(k, "You want it.")
+            for need in needs:
+                why.setdefault(need, f"{k} needs it.")
+    fixed = (TAKE_OFF, LANDING)
+    return {k: w for k, w in why.items() if k not in job.wishes.dropped or k in fixed}
+
+
+def _opening(job: _Pack) -> list[str]:
+    """Return for each change that is held back the card that opens it: one not flown yet, else the one that tells more once again."""
+    found = []
+    for cards in job.asked:
+        free = [k for k in cards if k not in job.refused and k not in job.wishes.dropped]
+        open_yet = [k for k in free if needed(job.states[k][0])]
+        again = [k for k in free if job.states[k][0] is CardState.DONE]
+        again.sort(key=lambda k: -job.prospect.worth((k,)))
+        found += (open_yet or again)[:1]
+    return found
+
+
+def _choices(job: _Pack, must: frozenset[str], waited_for: frozenset[str]) -> dict[str, Choice]:
+    """Return the cards that may be flown beside those that must, with what each adds."""
+    base, spent = job.prospect.worth(must), minutes_of(must, job.proved)
+    offered = [
+        k
+        for k in FLYING_ORDER
+        if k not in must | job.refused | job.wishes.dropped
+        and job.states[k][0] not in (CardState.LATER, CardState.NOT_FOR_THIS_MODEL)
+    ]
+    found = {}
+    for k in offered:
+        needs = _allowed(job, k, must)
+        if needs is None or not set(needs) <= set(offered):
             continue
-        card = CARDS[card_id]
-        minutes = sum(CARDS[k].minutes for k in chosen) + card.minutes
-        is_bold = card.risk >= BOLD
-        if minutes > budget or (is_bold and (bold >= MOST_BOLD or too_bold(card_id, chosen, states, seen))):
-            continue
-        if not _open_needs(card, chosen, states):
-            continue
-        chosen.add(card_id)
-        bold += is_bold
-    return tuple(sorted(chosen, key=lambda k: _ORDER[k]))
+        minutes = minutes_of((*must, k), job.proved) - spent
+        state = job.states[k][0]
+        beside = _WAITED_FOR * (k in waited_for)
+        beside += (
+            _PROVED
+            if k in job.proved and state is CardState.STALE
+            else _STALE
+            if state is CardState.STALE
+            else _OPEN
+            if needed(state)
+            else 0.0
+        )
+        cost = _MINUTE * minutes + _RISK * CARDS[k].risk
+        tells = job.prospect.worth((*must, k)) - base
+        found[k] = Choice(minutes, tells + beside - cost, CARDS[k].risk >= BOLD, needs)
+    return found
 
 
-def _again(card_id: str, states: Mapping[str, tuple[CardState, str]], refused: frozenset[str]) -> bool:
-    return states[card_id][0] is CardState.DONE and card_id not in refused
+def _allowed(job: _Pack, card_id: str, must: Collection[str]) -> tuple[str, ...] | None:
+    """Return the cards that have to be flown with this one in the same sortie, None where it may not be flown yet."""
+    before = {k for k in must if FLYING_ORDER.index(k) < FLYING_ORDER.index(card_id)}
+    needs: list[str] = []
+    while (need := unmet(card_id, before, job.states, job.seen)) is not None:
+        needs.append(need)
+        before.add(need)
+    if too_bold(card_id, before, job.states, job.seen) is None:
+        return tuple(needs)
+    with_slow = before | {"F7"}
+    return (*needs, "F7") if too_bold(card_id, with_slow, job.states, job.seen) is None else None
 
 
-def _open_needs(card: Card, chosen: set[str], states: Mapping[str, tuple[CardState, str]]) -> bool:
-    return all(n in chosen or _flown(states[n][0]) for n in card.needs if CARDS[n].phase is Phase.FLIGHT)
+def _beyond(job: _Pack, must: frozenset[str], pair: tuple[str, str]) -> float:
+    worth = job.prospect.worth
+    a, b = pair
+    return worth((*must, a, b)) - worth((*must, a)) - worth((*must, b)) + worth(must)
 
 
-def too_bold(
-    card_id: str, before: Collection[str], states: Mapping[str, tuple[CardState, str]], seen: Seen
-) -> str | None:
-    """Return why a bold card may not be flown yet, None when it may: in trim, left alone, and flown slowly first.
-
-    ``before``: cards flown earlier in the same sortie. Common practice, no source.
-    """
-    if CARDS[card_id].risk < BOLD:
-        return None
-    trim = seen.of("F2")
-    if "F2" not in before and trim is not None and could_not(trim):
-        return "it could not be left alone: fly F2 first"
-    left = None if trim is None else trim.reading("left_over")
-    if "F2" not in before and left is not None and left.choice in ("drops", "rears"):
-        return "it was left out of trim: fly F2 first"
-    flown_slowly = states["F7"][0] in (CardState.DONE, CardState.STALE, CardState.NOT_FOR_THIS_MODEL)
-    if "F7" not in before and not flown_slowly:
-        return "slow flight comes first: fly F7"
-    return None
+_WORTH_SAYING = 0.01
+_STANDS = {
+    CardState.OPEN: "Not flown yet.",
+    CardState.STALE: "What it showed no longer holds.",
+    CardState.FAILED: "Not passed last time.",
+    CardState.DONE: "It adds a little to all.",
+}
 
 
-def refusal(
-    order: tuple[str, ...],
-    *,
-    configuration: Configuration,
-    sortie_number: int,
-    results: Mapping[str, Outcome],
-    stale: frozenset[str],
-    seen: Seen = NOTHING,
-    since: Since = UNTOUCHED,
-) -> str | None:
-    """Return why a flying order is refused, or None.
-
-    Take-off first, landing last, needs before the card or flown, nothing early, at most two bold cards and those only on a
-    model that can be left alone.
-    """
-    stage = sortie_number if since.flown is None else since.flown + 1
-    if not order or order[0] != TAKE_OFF:
-        return "F1 comes first: it has to take off."
-    if order[-1] != LANDING:
-        return "F29 comes last: it has to land."
-    if len(set(order)) != len(order):
-        return "A card stands twice in this sortie."
-    for i, card_id in enumerate(order):
-        card = CARDS.get(card_id)
-        if card is None or card.phase is not Phase.FLIGHT:
-            return f"{card_id} is not a flight card."
-        state, reason = _state(card, configuration, {}, frozenset(), stage)
-        if state in (CardState.LATER, CardState.NOT_FOR_THIS_MODEL):
-            return f"{card_id} {card.title}: {reason}."
-        late = [n for n in card.needs if n in order[i:]]
-        if late:
-            return f"{card_id} needs {late[0]} before it."
-    states = {c.id: _state(c, configuration, results, stale, stage, opened=since.opened) for c in CARDS.values()}
-    for i, card_id in enumerate(order):
-        missing = [
-            n
-            for n in CARDS[card_id].needs
-            if CARDS[n].phase is Phase.FLIGHT and n not in order[:i] and not _flown(states[n][0])
-        ]
-        if missing:
-            return f"{card_id} needs {missing[0]}, which was never flown: fly it first."
-        why = too_bold(card_id, order[:i], states, seen)
-        if why is not None:
-            return f"{card_id} {CARDS[card_id].title}: {why}."
-    bold = [c for c in order if CARDS[c].risk >= BOLD]
-    if len(bold) > MOST_BOLD:
-        return f"{', '.join(bold)}: at most two bold cards in one sortie. Take one out."
-    return None
-
-
-def _flown(state: CardState) -> bool:
-    return state in (CardState.DONE, CardState.STALE, CardState.NOT_FOR_THIS_MODEL)
+def _tells(job: _Pack, must: frozenset[str], card_id: str) -> str:
+    """Return in a sentence what a card is flown for: what it makes likelier to end in its band, or that it was not flown yet."""
+    before, after = job.prospect.chances(must), job.prospect.chances((*must, card_id))
+    gained = {d.key: WEIGHTS[d.key] * (after[d.key] - before[d.key]) for d in job.prospect.decisions}
+    key = max(gained, key=lambda k: gained[k], default=None)
+    if key is None or after[key] - before[key] < _WORTH_SAYING:
+        return _STANDS[job.states[card_id][0]]
+    name = next(d.name for d in job.prospect.decisions if d.key == key)
+    return likelier(name, before[key], after[key])

@@ -25,9 +25,12 @@ _TAIL_SPAN_SHARE = 0.3
 SECTION_SLOPE_RATIO = 0.92
 """Section lift slope over 2 pi at model Reynolds numbers (docs/methods/neutral-point.md)."""
 
-_SLOPE_SIGMA = ((0.18, 0.06, 0.10), (0.10, 0.06, 0.11), (0.0, 0.08, 0.18))
+_SLOPE_SIGMA = ((0.18, 0.06, 0.13), (0.10, 0.06, 0.13), (0.0, 0.08, 0.18))
 """Relative sigma of the section lift slope by chord [m, from], of a wing and of a tail: bubbles at low Reynolds numbers and a
 tail's slack around zero lift (docs/methods/neutral-point.md). A chord of 0.15 m is about Re 1.5e5."""
+
+_FOREPLANE_SIGMA = 0.10
+"""The same for a small wing of its own, which flies in other air than the large one (docs/methods/neutral-point.md)."""
 
 _EFFICIENCY_SIGMA = 0.05
 _SECTION_CENTRE_SIGMA = 0.008
@@ -39,7 +42,7 @@ _SHARED_SLOPE = 0.7
 _OUTBOARD_SHARE = 0.5
 """How much the slope of the tip differs from the root's, as a share of the slope's own sigma: smaller chord, derived here."""
 
-_BODY_SIGMA_MAC = 0.004
+_BODY_SIGMA_MAC = 0.010
 _BODY_SIGMA_SHARE = 0.3
 _COPLANAR_SIGMA_MAC = 0.03
 
@@ -233,6 +236,8 @@ def _viscous_sigma_m(airframe: Airframe, loads: LatticeLoads, x_np_m: float) -> 
     for i, surface in enumerate(airframe.surfaces):
         carries = surface in carrying
         slope = slope_sigma(surface, carries=carries)
+        if carries and planform_of(surface).mac_m * _LIKE_CHORDS < planform_of(airframe.wing).mac_m:
+            slope = max(slope, _FOREPLANE_SIGMA)
         moved = slope * shift(loads.slope_sensitivity[i], factors)
         alike = _with_its_like(alike, surface, moved, carries=carries)
         terms.append(math.sqrt(1.0 - _SHARED_SLOPE) * moved)

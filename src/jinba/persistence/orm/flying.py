@@ -12,6 +12,7 @@ from sqlalchemy import (
     ForeignKeyConstraint,
     Index,
     UniqueConstraint,
+    false,
     text,
 )
 from sqlalchemy.orm import Mapped, mapped_column
@@ -64,7 +65,7 @@ class SortieRow(Base):
 
 
 class SortieCardRow(Base):
-    """A card of a sortie in flying order: planned, added in the air, or dropped."""
+    """A card of a sortie in flying order: planned, added in the air, or dropped; ``proof``: a trim that is only proved."""
 
     __tablename__ = "sortie_card"
     __table_args__ = (
@@ -75,6 +76,7 @@ class SortieCardRow(Base):
     card_id: Mapped[str] = mapped_column(primary_key=True)
     position: Mapped[int]
     origin: Mapped[str] = mapped_column(default="planned")
+    proof: Mapped[bool] = mapped_column(default=False, server_default=false())
 
 
 class WeatherRow(Base):

@@ -23,8 +23,9 @@ class EstimateRow(Base):
     """The belief after a sortie for a setup. Computed from: the log as of ``log_version``, and what ``inputs_hash`` stands for.
 
     ``mean`` and ``covariance`` (row by row) in the order of ``parameters``; null where an earlier version kept only what it
-    showed. ``misread``: the chance that the balance was read wrongly, null from versions that knew none. A newer row of the same sortie
-    and setup takes its place; none is ever changed.
+    showed. ``misread``: the chance that the balance was read wrongly, null from versions that knew none. ``joint`` (row by row): covariance
+    of the parameters and then the ``errors`` by name, null from versions that kept none. A newer row of the same sortie and setup takes
+    its place; none is ever changed.
     """
 
     __tablename__ = "estimate"
@@ -35,6 +36,10 @@ class EstimateRow(Base):
         ),
         CheckConstraint("data_count >= 0", name="data"),
         CheckConstraint("misread >= 0 AND misread <= 1", name="misread"),
+        CheckConstraint(
+            "cardinality(joint) = (cardinality(parameters) + cardinality(errors)) ^ 2 AND (joint IS NULL) = (errors IS NULL)",
+            name="joint",
+        ),
         Index("ix_estimate_newest", "sortie_id", "setup_hash", "log_order"),
     )
     id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
@@ -50,6 +55,8 @@ class EstimateRow(Base):
     mean: Mapped[list[float] | None] = mapped_column(ARRAY(Double))
     covariance: Mapped[list[float] | None] = mapped_column(ARRAY(Double))
     misread: Mapped[float | None] = mapped_column(Double)
+    errors: Mapped[list[str] | None] = mapped_column(ARRAY(Text))
+    joint: Mapped[list[float] | None] = mapped_column(ARRAY(Double))
     created_at: Mapped[datetime] = arrived()
 
 

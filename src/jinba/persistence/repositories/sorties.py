@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import Any
 
 from sqlalchemy import delete, func, select
@@ -98,11 +98,17 @@ class Sorties:
             select(SortieRow).where(SortieRow.model_id == model_id).order_by(SortieRow.number, SortieRow.created_at)
         ).all()
 
-    def add_cards(self, sortie_id: uuid.UUID, card_ids: Iterable[str]) -> None:
-        """Write the cards of a sortie in flying order."""
+    def add_cards(self, sortie_id: uuid.UUID, card_ids: Iterable[str], proved: Collection[str] = ()) -> None:
+        """Write the cards of a sortie in flying order; ``proved``: those of its trims that are only proved."""
         self.session.add_all(
-            SortieCardRow(sortie_id=sortie_id, card_id=c, position=i, origin="planned") for i, c in enumerate(card_ids)
+            SortieCardRow(sortie_id=sortie_id, card_id=c, position=i, origin="planned", proof=c in proved)
+            for i, c in enumerate(card_ids)
         )
+
+    def proved(self, sortie_id: uuid.UUID) -> frozenset[str]:
+        """Return the trims of a sortie that are only proved."""
+        query = select(SortieCardRow.card_id).where(SortieCardRow.sortie_id == sortie_id, SortieCardRow.proof)
+        return frozenset(self.session.scalars(query))
 
     def add_flown(self, sortie_id: uuid.UUID, card_id: str) -> None:
         """Take in a card that was flown and not planned: before the landing, which stays last."""

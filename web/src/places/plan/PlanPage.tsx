@@ -1,9 +1,18 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { type Card, type CardRecord, type Plan, ProblemError, type Said } from "../../api/client";
+import { BetterFirst } from "../../components/BetterFirst";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
-import { isOpen, useLogGroundCard, usePlan, usePlanSortie, useReadWind } from "../../queries/sorties";
+import {
+  isOpen,
+  NO_WISHES,
+  useLogGroundCard,
+  usePlan,
+  usePlanSortie,
+  useReadWind,
+  type Wishes,
+} from "../../queries/sorties";
 import { Contested } from "./Contested";
 import { GateCard } from "./GateCard";
 import { SortieColumn } from "./SortieColumn";
@@ -13,7 +22,8 @@ import { WindPanel } from "./WindPanel";
 /** What to fly next, whether to go, and the gates that are still open. */
 export default function PlanPage() {
   const model = useTheModel();
-  const plan = usePlan(model.id);
+  const [wishes, setWishes] = useState<Wishes>(NO_WISHES);
+  const plan = usePlan(model.id, wishes);
   // A new proposal begins its column anew; what was said stays.
   const [reasons, setReasons] = useState<Reasons>({});
   if (plan.isPending) return <Loading words="Packing the sortie…" />;
@@ -24,6 +34,8 @@ export default function PlanPage() {
       key={plan.data.programme.flight.join()}
       plan={plan.data}
       error={plan.error}
+      wishes={wishes}
+      onWishes={setWishes}
       reasons={reasons}
       onReason={(code, why) => setReasons((r) => ({ ...r, [code]: why }))}
     />
@@ -41,11 +53,13 @@ function withRefused(stops: readonly Said[], error: unknown): readonly Said[] {
 interface ViewProps {
   plan: Plan;
   error: unknown;
+  wishes: Wishes;
+  onWishes: (wishes: Wishes) => void;
   reasons: Reasons;
   onReason: (code: string, why: string) => void;
 }
 
-function PlanView({ plan, error, reasons, onReason }: ViewProps) {
+function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProps) {
   const model = useTheModel();
   const navigate = useNavigate();
   const log = useLogGroundCard(model.id);
@@ -89,6 +103,11 @@ function PlanView({ plan, error, reasons, onReason }: ViewProps) {
       ) : null}
       <Stops stops={stops} firm={plan.firm} reasons={reasons} onReason={onReason} />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
+      <BetterFirst found={plan.programme.first ?? []} title="Worth doing on the bench first">
+        <Link className="btn btn-sm" to={`/m/${model.id}/bench`}>
+          To the bench
+        </Link>
+      </BetterFirst>
       {open ? (
         <p className="sheet mb-2 border-l-4 border-l-accent p-2 font-semibold">
           Sortie {open.number} is still open. Fly it or land it first.
@@ -125,11 +144,14 @@ function PlanView({ plan, error, reasons, onReason }: ViewProps) {
             })}
         </section>
         <SortieColumn
+          modelId={model.id}
           programme={plan.programme}
           cards={cards}
           order={order}
           setOrder={setOrder}
           refused={plan.wind?.refused_cards ?? []}
+          wishes={wishes}
+          onWishes={onWishes}
         />
         <WindPanel
           read={plan.wind_read}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Rework } from "../../api/client";
+import { BetterFirst } from "../../components/BetterFirst";
 import { Contradictions } from "../../components/Contradictions";
 import { useTheModel } from "../../components/model-context";
 import { Rail } from "../../components/Rail";
@@ -115,6 +116,7 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
       {accept.error ? <ProblemNote error={accept.error} /> : null}
       {error ? <ProblemNote error={error} /> : null}
       <Contradictions found={rework.contradictions} />
+      <BetterFirst found={rework.first ?? []} title="Better done before anything is changed" />
       <div className="grid gap-4 lg:grid-cols-[1.1fr_1fr]">
         <section className={stale ? "opacity-70" : ""}>
           <ChangeDrawing before={rework.flown_setup} after={rework.setup} />

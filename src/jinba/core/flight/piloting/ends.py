@@ -7,9 +7,9 @@ import math
 import numpy as np
 
 from jinba.core.cards.model import CardRecord, Reading
-from jinba.core.flight.piloting.aloft import Aloft, mean_of, pitch_seen
+from jinba.core.flight.piloting.aloft import Aloft, CannotFly, mean_of, pitch_seen, roll_seen
 from jinba.core.flight.piloting.person import PITCH_EDGES
-from jinba.core.flight.piloting.said import done, held, option
+from jinba.core.flight.piloting.said import done, held, mirrored, option
 from jinba.core.flight.simulation.hands import BANK, HEIGHT, PATH, ROLLING, SPEED, UP_STICK
 from jinba.core.frames import Axis
 
@@ -59,7 +59,20 @@ def approach(a: Aloft) -> CardRecord:
         "F28",
         Reading("glide_path", choice=choice),
         option("F28", "go_round", a.eyes.path_word(pitch_seen(up, 0.2, 1.0), PITCH_EDGES)),
+        _slow_roll(a),
     )
+
+
+def _slow_roll(a: Aloft) -> Reading | None:
+    """Return which way it rolls hands off, level at approach speed; nothing where that cannot be flown, or was not looked at."""
+    try:
+        level = a.steady(a.eyes.speed(1.3 * a.stall_mps))
+    except CannotFly:
+        return None
+    word = a.eyes.roll_word(roll_seen(a.fly(a.start(level), a.let_roll(level), 2.4), 0.3, 2.0))
+    if a.eyes.misses():
+        return None
+    return option("F28", "roll_slow", mirrored(word) if a.eyes.slips() else word)
 
 
 def landing(a: Aloft) -> CardRecord:
