@@ -114,3 +114,14 @@ def test_a_prediction_is_scored_on_what_was_flown_and_on_nothing_else():
         "power_pitch",
         "yaw",
     }
+
+
+def test_the_own_card_of_power_and_of_slow_roll_says_more_than_the_approach():
+    """Found by looking: "seen outside" stood beside a value in the middle of its band, for a go-round that F5 had overruled."""
+    approach = record("F28", Reading("go_round", choice="rears"), Reading("roll_slow", choice="right_fast"))
+    step, slow = record("F5", Reading("pitch_full", choice="holds")), record("F7", Reading("roll_slow", choice="level"))
+    band = (-1.0, 1.0)
+    alone, both = (seen_of(Logged(r, 1) for r in rs) for rs in ((approach,), (approach, step, slow)))
+    for key in ("power_pitch", "roll_slow"):
+        assert how_shown(key, 0.0, 0.2, band, alone) is Shown.ABOVE
+        assert how_shown(key, 0.0, 0.2, band, both) is Shown.IN_BAND

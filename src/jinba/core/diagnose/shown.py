@@ -24,6 +24,10 @@ OWN_CARDS: dict[str, tuple[tuple[str, str], ...]] = {
 """For each behaviour the cards that show it themselves, with the measure that does."""
 
 
+_FIRST_COUNTS = ("roll_slow", "power_pitch")
+"""Behaviours that are also looked at on the approach: where their own card was flown, it says more."""
+
+
 class Shown(StrEnum):
     """How a behaviour is known."""
 
@@ -66,6 +70,8 @@ def how_shown(key: str, value: float, sigma: float, band: tuple[float, float], s
     low, high = band
     chance = chance_in_band(value, sigma, band)
     own = [(r, measure) for c, measure in OWN_CARDS[key] if (r := seen.of(c)) is not None and _says(r, measure)]
+    if key in _FIRST_COUNTS:
+        own = own[:1]
     if not own:
         return Shown.INFERRED if chance >= KNOWN or sure_side(value, sigma, band) else Shown.UNKNOWN
     if value < low or value > high:

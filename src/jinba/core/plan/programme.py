@@ -193,7 +193,7 @@ def _packed(job: _Pack) -> tuple[tuple[str, ...], dict[str, str]]:
     left = safe_minutes(job.configuration) - minutes_of(must, job.proved)
     chosen = pack(choices, together, minutes=max(left, 0.0), bold=max(bold, 0))
     for card_id in chosen:
-        proof = _AS_A_PROOF if card_id in job.proved else ""
+        proof = _AS_A_PROOF if card_id in job.proved and job.states[card_id][0] is CardState.STALE else ""
         why[card_id] = waits.get(card_id) or proof or _tells(job, must, card_id)
     return tuple(sorted(must | chosen, key=FLYING_ORDER.index)), why
 

@@ -35,7 +35,8 @@ def balance_stop(configuration: Configuration, belief: Belief | None) -> Said | 
     if risk <= MOST_RISK:
         return None
     mac = design.aero.planform.mac_m
-    forward = a_length((rules.minimum + ONE_SIDED_95_PERCENT * sigma - margin) * mac)
+    # Less than a millimetre is still a millimetre to whoever moves it.
+    forward = a_length(max((rules.minimum + ONE_SIDED_95_PERCENT * sigma - margin) * mac, 0.001))
     better = "read the balance again, another way" if design.balance.misread else "measure better"
     if margin < 0.0:
         words = f"Balance: {a_length(-margin * mac)} behind the neutral point, it will not fly. Move the balance point at least {forward} forward."

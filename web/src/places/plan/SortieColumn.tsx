@@ -62,7 +62,9 @@ export function SortieColumn({ modelId, programme, cards, order, setOrder, refus
     );
     if (missing.length > 0) return setNote(`${id} needs ${missing.join(", ")} first.`);
     setNote("");
-    setOrder([...order.slice(0, -1), id, ...order.slice(-1)]);
+    // What is flown at height comes before the approach.
+    const at = order.includes("F28") ? order.indexOf("F28") : order.length - 1;
+    setOrder([...order.slice(0, at), id, ...order.slice(at)]);
   }
 
   return (
