@@ -8,9 +8,9 @@ from bench.kills import run
 
 
 @pytest.mark.timeout(600)
-def test_after_six_kills_every_acknowledged_write_is_there_once():
-    tally = run(6, seed=7)
+def test_after_three_kills_every_acknowledged_write_is_there_once():
+    tally = run(3, seed=7)
     assert tally.wrong == []
-    assert sum(tally.kills.values()) == 6
+    assert sum(tally.kills.values()) == 3
     assert set(tally.kills) == {"program", "postgres", "both"}
-    assert min(tally.acknowledged[k] for k in ("records", "proofs", "setups")) >= 3
+    assert min(tally.acknowledged[k] for k in ("records", "proofs", "setups")) >= 1

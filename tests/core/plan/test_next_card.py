@@ -180,6 +180,10 @@ def test_an_approach_that_looked_at_slow_roll_stands_for_slow_flight_until_somet
     assert not looked_at("F7", states(FLOWN, frozenset({"F7"})), seen), "an incident has opened it"
     assert not looked_at("F7", states(FLOWN | {"F7": Outcome.ABORTED}), seen), "it could not be flown"
     assert not looked_at("F7", states(FLOWN), seen_of((Logged(CardRecord("F28", Outcome.DONE), 1),)))
+    trims = seen_of((Logged(CardRecord("F2", Outcome.DONE), 1),))
+    assert not looked_at("F2", states({"F1": Outcome.DONE}), trims), (
+        "flown before it was repaired: nothing stands for it"
+    )
 
 
 def test_what_the_pilot_pins_is_flown_and_what_he_drops_is_not_and_he_is_told_what_it_costs():

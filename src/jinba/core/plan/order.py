@@ -43,9 +43,9 @@ def looked_at(card_id: str, states: States, seen: Seen) -> bool:
 
     Nothing that was seen before an incident stands for a card that it has opened.
     """
-    if states[card_id] == (CardState.OPEN, NOT_DONE) and card_id in seen.ever:
-        carrier, _ = LOOKED_AT_IN[card_id]
-        return flown_once(states[carrier][0])
+    carrier = LOOKED_AT_IN.get(card_id)
+    if carrier is not None and states[card_id] == (CardState.OPEN, NOT_DONE) and card_id in seen.ever:
+        return flown_once(states[carrier[0]][0])
     return flown_once(states[card_id][0])
 
 
