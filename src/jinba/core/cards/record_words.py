@@ -6,7 +6,7 @@ from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.masks import flown_otherwise, masked
 from jinba.core.cards.model import Capture, CaptureKind, CardRecord, Reading
 from jinba.core.frames import words_for
-from jinba.core.spoken import an_amount
+from jinba.core.spoken import a_distance, an_amount
 
 
 def record_words(record: CardRecord) -> tuple[str, ...]:
@@ -35,6 +35,8 @@ def _amount(number: float, capture: Capture | None) -> str:
     if capture is not None and capture.kind is CaptureKind.STICK:
         return f"{number:.0%} of full stick"
     unit = "" if capture is None else capture.unit
+    if unit == "m":
+        return a_distance(number)
     if unit in ("clicks", "") or (number == int(number) and unit not in ("m/s", "mm")):
         return f"{number:g} {'click' if unit == 'clicks' and number == 1 else unit}".rstrip()
     return an_amount(number, unit)

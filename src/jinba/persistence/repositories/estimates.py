@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from sqlalchemy import Row, select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from jinba.persistence.orm import (
@@ -33,7 +34,7 @@ class Estimates:
             select(EstimateRow)
             .join(SortieRow, (SortieRow.id == EstimateRow.sortie_id) & (SortieRow.setup_hash == EstimateRow.setup_hash))
             .where(EstimateRow.sortie_id.in_(list(sortie_ids)))
-            .distinct(EstimateRow.sortie_id)
+            .ext(distinct_on(EstimateRow.sortie_id))
             .order_by(EstimateRow.sortie_id, EstimateRow.order.desc())
         )
         return {row.sortie_id: row for row in self.session.scalars(query)}
