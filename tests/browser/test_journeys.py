@@ -155,15 +155,15 @@ def test_a_windy_maiden_is_flown_against_advice_and_with_a_card_that_nobody_plan
     b.choose("lift_off", "holds")
     b.keep()
     b.press("Something else was flown")
-    b.press("F4 ")
+    b.press("F7 ")
     b.see("It was not planned: say in a few words why it was flown")
-    b.choose("left_over", "straight")
-    b.choose("yaw_clicks", "none")
+    b.choose("roll_slow", "stays level")
+    b.choose("stick_held", "none")
     assert not b.button("Keep, next card").is_enabled()
-    b.area("It was not planned", "it crabbed all the way out")
+    b.area("It was not planned", "it was slow in the turn, so we looked")
     b.keep()
-    b.until(lambda: b.card() != "F4", "the next card")
-    assert "F4" in b.one("ol[aria-label='cards of this sortie']").text
+    b.until(lambda: b.card() != "F7", "the next card")
+    assert "F7" in b.one("ol[aria-label='cards of this sortie']").text
 
 
 def card_text(b: Browser, card: str) -> str:
