@@ -371,3 +371,14 @@ def test_a_step_of_power_is_read_given_the_margin_that_everything_else_says():
     spread = cov[t, t] - slope**2 * cov[m, m] + slope**2 * alone_cov[m, m]
     assert found.sigma[t] == pytest.approx(math.sqrt(spread), rel=1e-3)
     assert found.pulls[1, m] == 0.0
+
+
+def test_what_is_so_of_every_model_is_no_cause_of_this_one():
+    """Surfaces are some weaker than a lattice says, on all: found by looking, a debrief named it of a model that had flown nothing of it."""
+    c = model()
+    level = CardRecord("F4", Outcome.DONE, (Reading("left_over", choice="straight"),))
+    one = LoggedSortie(c, (level,))
+    prior, after = prior_of(design_of(c)), belief_after((one,), configuration=c)
+    assert after.mean[P.LN_ELEVATOR] == pytest.approx(prior_means()[P.LN_ELEVATOR])
+    found = {k.key: k.strength for k in causes(prior, sortie_data(one), after)}
+    assert found.get("elevator_power", 0.0) == pytest.approx(0.0, abs=1e-9)

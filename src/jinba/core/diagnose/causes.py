@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from jinba.core.diagnose.update import Belief
 from jinba.core.observe.measures import Datum
-from jinba.core.observe.parameters import PARAMETERS, Array, P
+from jinba.core.observe.parameters import PARAMETERS, Array, P, prior_means
 from jinba.core.spoken import plus_minus
 
 NOT_SEPARATED = 0.75
@@ -75,7 +75,9 @@ def causes(prior: Belief, data: tuple[Datum, ...], posterior: Belief) -> tuple[C
 
 def _cause(p: P, prior: Belief, data: tuple[Datum, ...], posterior: Belief, pulls: Array) -> Cause:
     scale = PARAMETERS[p].scale
-    mean, sigma, before = float(posterior.mean[p]), float(posterior.sigma[p]), float(prior.sigma[p])
+    # What is so of every model is no cause of this one.
+    mean = float(posterior.mean[p] - prior_means()[p])
+    sigma, before = float(posterior.sigma[p]), float(prior.sigma[p])
     sign = 1.0 if mean >= 0 else -1.0
     # Four are what a person reads; weaker ones change nothing in the order.
     ranked = sorted(range(len(data)), key=lambda i: -abs(pulls[i, p]))[:4]
