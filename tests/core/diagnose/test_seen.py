@@ -183,3 +183,18 @@ def test_clicks_given_under_a_stabiliser_stand_in_the_radio_all_the_same():
     trimmed_so = CardRecord("F2", Outcome.DONE, (given,), True, conditions=LEVELLED)
     landed = trims_at_landing(LoggedSortie(c, (trimmed_so,)))
     assert landed.elevator_rad == pytest.approx(c.elevator.resting_rad - 4.0 * c.elevator.rad_per_click)
+
+
+@pytest.mark.parametrize(
+    ("stick", "power", "alarmed"), [(0.2, "rises", False), (0.2, "holds", True), (0.35, "rears", True)]
+)
+def test_a_climb_held_down_a_little_is_explained_by_power_that_pulls_the_nose_up_and_by_nothing_else(
+    stick, power, alarmed
+):
+    """Stick forward: the pilot pushes, the elevator goes down, against a nose that rises."""
+    climb, go_round = held("F1", "stick_held", stick, DOWN), said("F28", "go_round", power)
+    seen = seen_of([Logged(climb, 1), Logged(go_round, 1)])
+    assert bool(seen.alarms) is alarmed
+    assert bool(seen.tail_heavy) is alarmed
+    slow = seen_of([Logged(held("F7", "stick_held", stick, DOWN), 1), Logged(go_round, 1)])
+    assert slow.alarms, "in slow flight no power explains it"

@@ -7,7 +7,7 @@ import pytest
 from scipy.stats import norm
 
 from jinba.core.diagnose.score import score_prediction, scored
-from jinba.core.diagnose.tendencies import propagate, risk_behind_minimum, tendencies
+from jinba.core.diagnose.tendencies import behaviour, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import prior_belief
 from jinba.core.observe import predictions
 from jinba.core.observe.parameters import P
@@ -20,7 +20,7 @@ def test_propagation_agrees_with_sampling():
     """GUM linear propagation against 4000 random draws of the prior."""
     c = with_margin(model(), 0.1)
     moment, belief = Moment(design_of(c), trimmed(c)), prior_belief(static_margin_sigma=0.02)
-    _, sigma = propagate(predictions.roll_rate_slow, moment, belief)
+    _, sigma, _ = behaviour(predictions.roll_rate_slow, "", belief, moment)
     rng = np.random.default_rng(1)
     draws = rng.multivariate_normal(belief.mean, belief.covariance * 0.04, 4000)
     sampled = np.std([predictions.roll_rate_slow(x, moment) for x in draws]) / 0.2

@@ -20,6 +20,9 @@ ENDED_BADLY = (Outcome.ABORTED, Outcome.FAILED)
 FORWARD_STICK = 0.1
 """Forward stick held from here on, of full, speaks for tail-heavy: common practice, no source."""
 
+MUCH_FORWARD_STICK = 0.3
+"""From here on, of full, stick held forward in a climb is an alarm whatever power does: common practice, no source."""
+
 PUSH_INVERTED = 0.15
 """Push held inverted from here on, of full, speaks for nose-heavy; a pull of :data:`FORWARD_STICK` for tail-heavy. Common
 practice, no source."""
@@ -106,7 +109,7 @@ def seen_of(logged: Iterable[Logged], ordinary: Ordinary = NONE_ORDINARY) -> See
         for card, key in (("F5", "pitch_full"), ("F28", "go_round"))
         if r.record.card_id == card
     )
-    told = [r for r in flights if not (by_power and r.record.card_id == "F1" and r.record.outcome is Outcome.DONE)]
+    told = [r for r in flights if not (by_power and _power_explains(r.record))]
     cards = frozenset(c for r in flights for c in looks_at(r.record))
     return Seen(
         cards=cards,
@@ -117,6 +120,12 @@ def seen_of(logged: Iterable[Logged], ordinary: Ordinary = NONE_ORDINARY) -> See
         alarms=tuple((r.sortie, w) for r in told if (w := _alarm(r.record))),
         borrowed=cards - {r.record.card_id for r in flights},
     )
+
+
+def _power_explains(record: CardRecord) -> bool:
+    """Whether a climb held down is no more than a nose that power pulls up asks for."""
+    climb = record.card_id == "F1" and record.outcome is Outcome.DONE
+    return climb and _held(record, "stick_held", Response.NOSE_DOWN) < MUCH_FORWARD_STICK
 
 
 def _tells(record: CardRecord) -> bool:

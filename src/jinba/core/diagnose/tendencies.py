@@ -179,13 +179,12 @@ def tendencies(
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """What a behaviour is judged by: its value, sigma and wanted band in its unit, its slopes with the unknowns (COUNT,), and the measure
+    """What a behaviour is judged by: its value and wanted band in its unit, its slopes with the unknowns (COUNT,), and the measure
     whose persistent error belongs to it, empty where none does."""
 
     key: str
     name: str
     value: float
-    sigma: float
     band: tuple[float, float]
     slopes: Array
     missed: str
@@ -198,8 +197,8 @@ def judged_by(configuration: Configuration, belief: Belief, moment: Moment) -> t
 
 def _judged(rail: _Rail, belief: Belief, moment: Moment) -> Judged:
     missed = _MISSED.get(rail.key, "")
-    value, sigma, slopes = behaviour(rail.predict, missed, belief, moment)
-    return Judged(rail.key, rail.name, value, sigma, _bands(rail.key, moment.design)[:2], slopes, missed)
+    value, _, slopes = behaviour(rail.predict, missed, belief, moment)
+    return Judged(rail.key, rail.name, value, _bands(rail.key, moment.design)[:2], slopes, missed)
 
 
 def behaviour(
@@ -232,15 +231,6 @@ def error_widths(design: Design) -> dict[str, float]:
 
 def _rails_of(configuration: Configuration) -> list[_Rail]:
     return [r for r in _RAILS if not (r.key == "power_pitch" and configuration.airframe.motor is None)]
-
-
-def propagate(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> tuple[float, float]:
-    """Return (value, sigma) of a prediction under a belief, by central differences. References: JCGM 100:2008, eq. 13.
-
-    In the unit of the prediction.
-    """
-    gradient = slopes_of(predict, moment, belief)
-    return float(predict(belief.mean, moment)), math.sqrt(max(float(gradient @ belief.covariance @ gradient), 0.0))
 
 
 def slopes_of(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> Array:

@@ -244,21 +244,17 @@ def _choices(job: _Pack, must: frozenset[str], waited_for: frozenset[str]) -> di
         if needs is None or not set(needs) <= set(offered):
             continue
         minutes = minutes_of((*must, k), job.proved) - spent
-        state = job.states[k][0]
-        beside = _WAITED_FOR * (k in waited_for)
-        beside += (
-            _PROVED
-            if k in job.proved and state is CardState.STALE
-            else _STALE
-            if state is CardState.STALE
-            else _OPEN
-            if needed(state)
-            else 0.0
-        )
+        beside = _WAITED_FOR * (k in waited_for) + _beside(job.states[k][0], proved=k in job.proved)
         cost = _MINUTE * minutes + _RISK * CARDS[k].risk
         tells = job.prospect.worth((*must, k)) - base
         found[k] = Choice(minutes, tells + beside - cost, CARDS[k].risk >= BOLD, needs)
     return found
+
+
+def _beside(state: CardState, *, proved: bool) -> float:
+    if state is CardState.STALE:
+        return _PROVED if proved else _STALE
+    return _OPEN if needed(state) else 0.0
 
 
 def _allowed(job: _Pack, card_id: str, must: Collection[str]) -> tuple[str, ...] | None:
