@@ -13,7 +13,7 @@ from jinba.core.diagnose.causes import Cause
 from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.estimate import headline
 from jinba.core.diagnose.score import PredictionScore
-from jinba.core.diagnose.seen import ENDED_BADLY
+from jinba.core.diagnose.speaks import ENDED_BADLY
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError

@@ -43,6 +43,62 @@ def said(card: str, key: str, choice: str) -> CardRecord:
 NEITHER, NOSE, TAIL = "neither", "nose-heavy", "tail-heavy"
 
 
+def broken_off(card: str, because: str, phase: str, **more: str) -> Seen:
+    """A card that was broken off in sortie 1, and what is said of it."""
+    given = {"phase": phase, "ground": "clear", "because": because} | more
+    happened = CardRecord("A6", Outcome.DONE, tuple(Reading(k, choice=c) for k, c in given.items() if c))
+    return seen_of([Logged(CardRecord(card, Outcome.ABORTED), 1), Logged(happened, 1)])
+
+
+@pytest.mark.parametrize(
+    ("because", "phase", "more", "speaks"),
+    [
+        ("", "take_off", {}, TAIL),
+        ("model", "take_off", {}, TAIL),
+        ("stick_back", "take_off", {}, NOSE),
+        ("stick_back", "slow", {}, NOSE),
+        ("stick_back", "take_off", {"nose": "rears"}, TAIL),
+        ("stick_back", "take_off", {"ground": "hit"}, TAIL),
+        ("stick_forward", "take_off", {}, TAIL),
+        ("power", "take_off", {}, NEITHER),
+        ("outside", "take_off", {}, NEITHER),
+        ("outside", "landing", {}, TAIL),
+    ],
+)
+def test_a_take_off_that_was_broken_off_is_an_alarm_until_it_is_said_why(because, phase, more, speaks):
+    """Common practice, no source: who has the stick fully back and still does not fly has no tail-heavy model."""
+    found = broken_off("F1", because, phase, **more)
+    assert (bool(found.nose_heavy), bool(found.tail_heavy)) == (speaks is NOSE, speaks is TAIL)
+    assert bool(found.alarms) is (speaks is TAIL)
+    assert ("F1" in found.cannot) is (because != "outside" or phase != "take_off")
+
+
+def test_a_reason_explains_its_own_sortie_and_never_what_the_card_itself_says():
+    back = broken_off("F1", "stick_back", "take_off").of("A6")
+    assert back is not None
+    for record, sortie in (
+        (CardRecord("F1", Outcome.ABORTED), 2),
+        (CardRecord("F1", Outcome.ABORTED, (Reading("lift_off", choice="rears"),)), 1),
+        (CardRecord("F1", Outcome.ABORTED, (Reading("stick_held", number=0.4, direction=DOWN),)), 1),
+        (CardRecord("F2", Outcome.ABORTED, left_alone=False), 1),
+    ):
+        assert seen_of([Logged(record, sortie), Logged(back, 1)]).alarms
+
+
+def test_a_stick_at_its_end_says_what_was_held_but_not_where_a_wing_pitches_the_model():
+    """A foreplane, elevons or a tandem's rear wing may have stalled: more stick gives no more lift there."""
+    happened = broken_off("F1", "stick_back", "take_off").of("A6")
+    assert happened is not None
+    for layout, counts in (("low_wing", True), ("canard", False), ("flying_wing", False)):
+        c = model(layout)
+        flown = LoggedSortie(c, (CardRecord("F1", Outcome.ABORTED), happened))
+        assert [d.measure.key for d in sortie_data(flown)] == (["climb_stick"] if counts else [])
+        assert bool(seen_in((flown,), c).nose_heavy) is counts
+        assert not seen_in((flown,), c).alarms
+    both = (CardRecord("F1", Outcome.ABORTED, (Reading("stick_held", number=1.0, direction=UP),)), happened)
+    assert len(sortie_data(LoggedSortie(model("low_wing"), both))) == 1, "nothing counts twice"
+
+
 @pytest.mark.parametrize(
     ("record", "speaks"),
     [

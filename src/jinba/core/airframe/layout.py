@@ -57,6 +57,12 @@ def lifting_surfaces(airframe: Airframe) -> tuple[Surface, ...]:
     )
 
 
+def pitches_by_a_wing(airframe: Airframe) -> bool:
+    """Return whether what pitches the model carries it, too: elevons, a foreplane, the rear wing of a tandem. A stick at its end may then
+    be a surface that has stalled. By definition."""
+    return control_surface_of(airframe) in lifting_surfaces(airframe)
+
+
 def lifting_area_m2(airframe: Airframe) -> float:
     """Return the projected area of all surfaces that carry the weight. [m2] Derived here."""
     return sum(planform_of(s).area_m2 for s in lifting_surfaces(airframe))

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from jinba.core.cards.captures import UP_DOWN, pitch_rating, stick, wing_choice
-from jinba.core.cards.model import Capture, CaptureKind, Card, CardRecord, Option, Phase
+from jinba.core.cards.model import Capture, CaptureKind, Card, CardRecord, Option, Phase, Reading
+from jinba.core.frames import Response
 
 INCIDENT = "A6"
 AFTER_REPAIR = "repair"
@@ -27,7 +28,11 @@ PARTS: dict[str, str] = {
 }
 """Parts that are looked at one by one, by the key of their measure."""
 
-HARD, HIT = "hard", "hit"
+CLEAR, HARD, HIT = "clear", "hard", "hit"
+OUTSIDE = ("power", "outside")
+"""Reasons to break off that are not what the model did by itself: power or height ran out; wind, sun, people."""
+
+_STICK_ENDS = {"stick_back": Response.NOSE_UP, "stick_forward": Response.NOSE_DOWN}
 
 
 class Aspect(StrEnum):
@@ -100,9 +105,22 @@ INCIDENT_CARD = Card(
             "The ground",
             True,
             (
-                Option("clear", "not touched, or landed as usual"),
+                Option(CLEAR, "not touched, or landed as usual"),
                 Option(HARD, "hard landing"),
                 Option(HIT, "it hit the ground"),
+            ),
+        ),
+        Capture(
+            "because",
+            CaptureKind.CHOICE,
+            "Broken off because of",
+            False,
+            (
+                Option("model", "what the model did"),
+                Option("stick_back", "stick fully back, not enough"),
+                Option("stick_forward", "stick fully forward, not enough"),
+                Option("power", "power or height ran out"),
+                Option("outside", "wind, sun, people: not the model"),
             ),
         ),
         pitch_rating("nose", "By itself the nose", required=False),
@@ -173,7 +191,7 @@ def damaged(record: CardRecord) -> tuple[str, ...]:
 
 def in_words(record: CardRecord) -> str:
     """Return an incident in one sentence, without its sortie."""
-    what = {"clear": "broken off", HARD: "a hard landing", HIT: "it hit the ground"}
+    what = {CLEAR: "broken off", HARD: "a hard landing", HIT: "it hit the ground"}
     when = {
         "take_off": "at take-off",
         "climb": "in the climb",
@@ -183,8 +201,15 @@ def in_words(record: CardRecord) -> str:
         "standing": "standing on the ground",
     }
     did = {"drops": "the nose dropped", "sinks": "the nose sank", "rises": "the nose rose", "rears": "it reared"}
+    why = {
+        "stick_back": "the stick was fully back",
+        "stick_forward": "the stick was fully forward",
+        "power": "power or height ran out",
+        "outside": "not for what the model did",
+    }
     ground, phase = _chosen(record, "ground"), _chosen(record, "phase")
     said = [f"{what.get(ground, 'something happened')} {when.get(phase, '')}".strip()]
+    said += [why[b]] if (b := because(record)) in why else []
     said += [did[n]] if (n := _chosen(record, "nose")) in did else []
     said += [f"the {w} wing dropped"] if (w := _chosen(record, "dropped")) in ("left", "right") else []
     parts = damaged(record)
@@ -195,6 +220,20 @@ def in_words(record: CardRecord) -> str:
 def as_new_since(records: Iterable[CardRecord]) -> bool:
     """Return whether any of the records is of an incident after which a model is flown as a new one."""
     return any(r.card_id == INCIDENT and incident_of(r, epoch=0, order=0).as_new for r in records)
+
+
+def because(record: CardRecord) -> str:
+    """Return why something was broken off, empty where it was not said."""
+    return _chosen(record, "because")
+
+
+def stick_at_its_end(record: CardRecord) -> CardRecord:
+    """Return an incident with the stick it was broken off with as a reading: fully back or forward, where that was the reason."""
+    way = _STICK_ENDS.get(because(record))
+    if way is None:
+        return record
+    rest = tuple(r for r in record.readings if r.key != "stick_held")
+    return replace(record, readings=(*rest, Reading("stick_held", number=1.0, direction=way)))
 
 
 def _chosen(record: CardRecord, key: str) -> str:

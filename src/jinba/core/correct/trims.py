@@ -17,7 +17,8 @@ from jinba.core.controls.transfer import SurfaceOrder, Way, sharing
 from jinba.core.controls.travel import ruler_m
 from jinba.core.controls.trim import rest_words, surface_rest_rad
 from jinba.core.correct.actions import Action, ActionKind, Expected, Reads
-from jinba.core.diagnose.seen import Seen, could_not
+from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.speaks import could_not
 from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, pitch_limit_deg_s, roll_limit_deg_s
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import Axis, PitchControl, control_name, response_of_deflection, words_for, words_for_pilot

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from jinba.core.cards.model import CardRecord
-from jinba.core.diagnose.seen import Seen, speaks_nose_heavy
+from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.speaks import speaks_nose_heavy
 from jinba.core.diagnose.update import Belief
 from jinba.core.observe.parameters import P
 from jinba.core.said import Said, finding

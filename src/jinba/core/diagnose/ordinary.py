@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
+from jinba.core.airframe.layout import pitches_by_a_wing
 from jinba.core.configuration import Configuration
 from jinba.core.observe import predictions
 from jinba.core.observe.measures import MEASURES
@@ -18,12 +20,14 @@ from jinba.core.observe.situation import FAST_OVER_CRUISE, Design, Trims, design
 @dataclass(frozen=True, slots=True)
 class Ordinary:
     """``dive``, ``line``: index of the word of F12 and F15; ``clicks_faster``: down trim of F13 [clicks]; ``push``: stick held
-    inverted in F14 [of full]. The defaults are below anything that can be logged."""
+    inverted in F14, ``back``: the most that is held back in the climb or slow [of full], without end where the surface that pitches the
+    model carries it, too, and may have stalled. The defaults are below anything that can be logged."""
 
     dive: int = -1
     line: int = -1
     clicks_faster: float = 0.0
     push: float = 0.0
+    back: float = 0.0
 
 
 NONE_ORDINARY = Ordinary()
@@ -48,7 +52,14 @@ def ordinary_of(configuration: Configuration) -> Ordinary:
         line=_word(design, "F15", least),
         clicks_faster=clicks,
         push=predictions.inverted_push(x, moment),
+        back=_back(x, moment),
     )
+
+
+def _back(x: Array, moment: Moment) -> float:
+    if pitches_by_a_wing(moment.design.configuration.airframe):
+        return math.inf
+    return max(predictions.climb_stick(x, moment), predictions.slow_stick(x, moment))
 
 
 def tells_apart(configuration: Configuration, card_id: str) -> bool:

@@ -6,7 +6,8 @@ from enum import StrEnum
 
 from jinba.core.cards.catalogue import card
 from jinba.core.cards.model import CardRecord, Outcome
-from jinba.core.diagnose.seen import Seen, could_not
+from jinba.core.diagnose.seen import Seen
+from jinba.core.diagnose.speaks import could_not
 from jinba.core.uncertainty import normal_cdf
 
 KNOWN = 0.8

@@ -17,7 +17,8 @@ from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
 from jinba.core.diagnose.ordinary import ordinary_of
-from jinba.core.diagnose.seen import ENDED_BADLY, Logged, Seen, seen_of
+from jinba.core.diagnose.seen import Logged, Seen, seen_of
+from jinba.core.diagnose.speaks import ENDED_BADLY
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.diagnose.update import Belief
 from jinba.core.flight.simulation.spread import Twin

@@ -9,9 +9,9 @@ from functools import partial
 
 import numpy as np
 
-from jinba.core.airframe.layout import pitch_sense
+from jinba.core.airframe.layout import pitch_sense, pitches_by_a_wing
 from jinba.core.cards import catalogue
-from jinba.core.cards.incident import INCIDENT, Aspect
+from jinba.core.cards.incident import INCIDENT, Aspect, stick_at_its_end
 from jinba.core.cards.masks import FLOWN_WITH_FLAP, SIDEWAYS, STEPS_ITSELF, gear_otherwise, half_seen, masked
 from jinba.core.cards.model import CardRecord, Confidence, Reading
 from jinba.core.cards.scales import ROLL_DRIFT
@@ -172,13 +172,17 @@ def seen_twice(record: CardRecord, others: tuple[CardRecord, ...]) -> CardRecord
         return record
     phase = _choice(record, "phase")
     said = {(o.card_id, r.key) for o in others for r in o.readings}
-    return replace(record, readings=tuple(r for r in record.readings if _LIKE.get((phase, r.key)) not in said))
+    # A stick at its end is a stick that was held.
+    like = {"because": "stick_held"}
+    kept = (r for r in record.readings if _LIKE.get((phase, like.get(r.key, r.key))) not in said)
+    return replace(record, readings=tuple(kept))
 
 
 def _of_incident(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     """Return the data of an incident: the nose, the stick against it and a wing, as the card of that part of the flight has them."""
     phase, data = _choice(record, "phase"), []
-    for reading in record.readings:
+    by_a_wing = pitches_by_a_wing(moment.design.configuration.airframe)
+    for reading in (record if by_a_wing else stick_at_its_end(record)).readings:
         like = _LIKE.get((phase, reading.key))
         if like is None:
             continue

@@ -7,7 +7,8 @@ from collections.abc import Collection, Mapping
 from jinba.core.cards.catalogue import CARDS, LANDING, TAKE_OFF
 from jinba.core.cards.model import Outcome, Phase
 from jinba.core.configuration import Configuration
-from jinba.core.diagnose.seen import LOOKED_AT_IN, NOTHING, Seen, could_not
+from jinba.core.diagnose.seen import LOOKED_AT_IN, NOTHING, Seen
+from jinba.core.diagnose.speaks import could_not
 from jinba.core.plan.states import (
     NOT_DONE,
     UNTOUCHED,

@@ -221,7 +221,7 @@ def _opening(job: _Pack) -> list[str]:
     """Return for each change that is held back the card that opens it: one not flown yet, else the one that tells more once again."""
     found = []
     for cards in job.asked:
-        free = [k for k in cards if k not in job.refused and k not in job.wishes.dropped]
+        free = [k for k in cards if k not in job.refused | job.wishes.dropped | job.seen.cannot]
         open_yet = [k for k in free if needed(job.states[k][0])]
         again = [k for k in free if job.states[k][0] is CardState.DONE]
         again.sort(key=lambda k: -job.prospect.worth((k,)))
@@ -235,7 +235,7 @@ def _choices(job: _Pack, must: frozenset[str], waited_for: frozenset[str]) -> di
     offered = [
         k
         for k in FLYING_ORDER
-        if k not in must | job.refused | job.wishes.dropped
+        if k not in must | job.refused | job.wishes.dropped | job.seen.cannot
         and job.states[k][0] not in (CardState.LATER, CardState.NOT_FOR_THIS_MODEL)
     ]
     found = {}

@@ -35,7 +35,11 @@ HOLD_PATH, HOLD_BANK, HOLD_NOSE = 0.6, 0.8, 0.15
 
 
 class CannotFly(Exception):
-    """The condition of a card cannot be flown with this model."""
+    """The condition of a card cannot be flown with this model; ``because``: what the pilot says of it, empty where nothing tells."""
+
+    def __init__(self, because: str = "") -> None:
+        super().__init__(because)
+        self.because = because
 
 
 class Crashed(Exception):
@@ -79,8 +83,9 @@ class Aloft:
                 inverted=inverted,
             )
         found = self._steady[key]
-        if not found.found or abs(found.surfaces[0]) > 1.2 * self.throw[Axis.PITCH] + abs(self.rest[Axis.PITCH]):
-            raise CannotFly
+        most = 1.2 * self.throw[Axis.PITCH] + abs(self.rest[Axis.PITCH])
+        if not found.found or abs(found.surfaces[0]) > most:
+            raise CannotFly(_short_of(found, most, inverted=inverted))
         return found
 
     def cruise(self) -> Steady:
@@ -158,6 +163,14 @@ class Aloft:
         self.fly(flight, self.let_go(at, pitch=nudge), 0.3)
         track = self.fly(flight, self.let_go(at), 4.0)
         return bool(abs(track[-1, PATH] - at.path_rad) < math.radians(25.0))
+
+
+def _short_of(wanted: Steady, most_rad: float, *, inverted: bool) -> str:
+    """Return what a flight that cannot be held was short of, as its pilot felt it: elevator [rad] one way, or power."""
+    if abs(wanted.surfaces[0]) > most_rad:
+        # Upside down he holds the same way, and calls the model tail- or nose-heavy by it, not short of stick.
+        return "" if inverted else "stick_back" if wanted.surfaces[0] < 0.0 else "stick_forward"
+    return "power" if not 0.0 <= wanted.throttle <= 1.0 else ""
 
 
 def _bank_of(at: Steady) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jinba.core.cards.catalogue import card
-from jinba.core.cards.incident import HIT, INCIDENT, PHASE_OF
+from jinba.core.cards.incident import CLEAR, HIT, INCIDENT, PHASE_OF
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Reading
 from jinba.core.frames import Axis, response_of_deflection
 
@@ -35,6 +35,13 @@ def done(card_id: str, *readings: Reading | None, left_alone: bool | None = None
 def aborted(card_id: str) -> CardRecord:
     """Return the record of a card that was broken off."""
     return CardRecord(card_id, Outcome.ABORTED, (), None, Confidence.FAIR)
+
+
+def could_not_fly(card_id: str, because: str) -> CardRecord:
+    """Return what is said of a card that could not be flown; ``because``: key of what it was short of."""
+    phase = PHASE_OF.get(card_id, "height")
+    said = (("phase", phase), ("ground", CLEAR), ("because", because))
+    return done(INCIDENT, *(Reading(key, choice=choice) for key, choice in said))
 
 
 def hit_the_ground(card_id: str, nose: int | None) -> CardRecord:

@@ -13,7 +13,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.flight.piloting import balance, ends, extras, trimming
 from jinba.core.flight.piloting.aloft import Air, Aloft, CannotFly, Crashed
 from jinba.core.flight.piloting.person import PERFECT, Eyes, Person
-from jinba.core.flight.piloting.said import aborted, hit_the_ground
+from jinba.core.flight.piloting.said import aborted, could_not_fly, hit_the_ground
 from jinba.core.flight.simulation.craft import craft_of
 from jinba.core.flight.simulation.spread import Spread, Wrong
 
@@ -70,16 +70,20 @@ def fly_sortie(
     craft = craft_of(truth.real, truth.spread, truth.wrong)
     aloft = Aloft(craft, truth.real, eyes, air or Air(), cruise_factor=truth.spread.cruise)
     records: list[CardRecord] = []
+    short: CardRecord | None = None
     for card_id in card_ids:
         if card(card_id).phase is not Phase.FLIGHT:
             continue
         try:
             records.append(_FLYERS[card_id](aloft))
-        except CannotFly:
+        except CannotFly as it:
             records.append(aborted(card_id))
+            # What happened is said once a sortie: the first time it came to an end.
+            if short is None and it.because:
+                short = could_not_fly(card_id, it.because)
         except Crashed:
             records.append(aborted(card_id))
             if card_id != "F29":
                 records.append(hit_the_ground(card_id, aloft.nose_word()))
                 return Flown(tuple(records), card_id)
-    return Flown(tuple(records))
+    return Flown((*records, short) if short is not None else tuple(records))

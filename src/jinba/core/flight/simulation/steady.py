@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from itertools import product
 
 import numba
 import numpy as np
@@ -134,8 +135,12 @@ def steady(
 
     sign = -1.0 if inverted else 1.0
     best = None
-    for first in (sign * lift / 4.5, sign * lift / 4.5 - 0.05, sign * lift / 4.5 + 0.08):
-        guess = np.array([first, 0.0, 0.0, 0.0, 0.0, 0.4 if throttle is None and has_motor else -0.1])
+    powered = throttle is None and has_motor
+    for first, last_first in product(
+        (sign * lift / 4.5, sign * lift / 4.5 - 0.05, sign * lift / 4.5 + 0.08),
+        (0.4, 0.75, 0.15) if powered else (-0.1,),
+    ):
+        guess = np.array([first, 0.0, 0.0, 0.0, 0.0, last_first])
         circulation[:] = 0.0
         found = root(residual, guess, method="hybr", options={"xtol": 1e-9, "maxfev": 400})
         if best is None or np.abs(found.fun).max() < np.abs(best.fun).max():
