@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from jinba.core.cards.scales import Per, size
 from jinba.core.configuration import Configuration
-from jinba.core.diagnose.tendencies import POWER_PITCH_LIMIT, ROLL_LIMIT_DEG_S
-from jinba.core.flight.piloting.aloft import Air, Aloft, CannotFly, Crashed, path_seen, roll_seen
+from jinba.core.diagnose.tendencies import (
+    CRAB_LIMIT_DEG,
+    POWER_PITCH_LIMIT,
+    ROLL_LIMIT_DEG_S,
+    pitch_limit_deg_s,
+)
+from jinba.core.flight.piloting.aloft import Air, Aloft, CannotFly, Crashed, crab_seen, path_seen, roll_seen
 from jinba.core.flight.piloting.person import PERFECT, Eyes
 from jinba.core.flight.piloting.sortie import Truth
 from jinba.core.flight.simulation.craft import Craft, craft_of
 from jinba.core.flight.simulation.steady import flying, settled_loads
 from jinba.core.frames import Axis
+from jinba.core.observe.situation import design_of
 
 CLICK_LIMIT = 2.5
 MARGIN_LIMIT = 0.03
@@ -25,13 +31,20 @@ LIMITS = ("margin", "clicks", "roll_cruise", "roll_slow", "power_pitch")
 @dataclass(frozen=True, slots=True)
 class State:
     """True state of a model. ``margin`` as the product counts it (of MAC, at no lift, power off), ``margin_cruise`` as it
-    flies; ``margin_error`` over the class target; the others over their limits, 1 at the limit. ``flyable``."""
+    flies; ``margin_error`` over the class target; the others over their limits, 1 at the limit; ``behaviours``: what the debrief judges,
+    over half its band. ``flyable``."""
 
     margin: float
     margin_cruise: float
     margin_error: float
     over: dict[str, float]
     flyable: bool
+    behaviours: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def in_bands(self) -> bool:
+        """Whether every behaviour of the debrief lies in its band."""
+        return self.flyable and bool(self.behaviours) and all(v <= 1.0 for v in self.behaviours.values())
 
     @property
     def within(self) -> bool:
@@ -69,10 +82,17 @@ def _swept(craft: Craft, speed_mps: float) -> tuple[np.ndarray, np.ndarray]:
     return lifts, moments
 
 
-def judged(truth: Truth, bench: Configuration, *, seed: int = 1) -> State:
-    """Return how a model truly stands."""
+def judged(truth: Truth, bench: Configuration, *, cruises_at: float = 1.0, seed: int = 1) -> State:
+    """Return how a model truly stands. ``cruises_at``: speed its pilot calls cruise, over the model's own [-]: that is what it is trimmed
+    for, and nobody on the ground can know another."""
     craft = craft_of(truth.real, truth.spread, truth.wrong)
-    a = Aloft(craft, truth.real, Eyes(PERFECT, np.random.default_rng(seed)), Air(), cruise_factor=truth.spread.cruise)
+    a = Aloft(
+        craft,
+        truth.real,
+        Eyes(replace(PERFECT, speed=cruises_at), np.random.default_rng(seed)),
+        Air(),
+        cruise_factor=truth.spread.cruise,
+    )
     margin, cruise = margins(craft, a.cruise_mps)
     error = margin - bench.rules.target
     over = {"margin": abs(error) / MARGIN_LIMIT}
@@ -90,4 +110,9 @@ def judged(truth: Truth, bench: Configuration, *, seed: int = 1) -> State:
             over["power_pitch"] = abs(path_seen(full, 0.0, 1.2)) / (POWER_PITCH_LIMIT / a.cruise_mps)
     except (CannotFly, Crashed):
         return State(margin, cruise, error, dict.fromkeys(LIMITS, 99.0) | over, False)
-    return State(margin, cruise, error, over, True)
+    behaviours = {k: over[k] for k in ("roll_cruise", "roll_slow", "power_pitch")}
+    behaviours["static_margin"] = abs(error) / bench.rules.band
+    free = a.fly(a.start(level), a.let_go(level), 2.0)
+    behaviours["pitch_trim"] = abs(path_seen(free, 0.2, 1.6)) / pitch_limit_deg_s(design_of(bench))
+    behaviours["yaw"] = abs(crab_seen(a.fly(a.start(level), a.hand(level), 2.0), 0.5, 1.4)) / CRAB_LIMIT_DEG
+    return State(margin, cruise, error, over, True, behaviours)

@@ -11,7 +11,9 @@ import numpy as np
 
 from bench.loop.judge import LIMITS
 from bench.loop.trial import CAP, Trial
+from jinba.core.diagnose.causes import A_FAULT
 
+_CLEARLY = 0.05
 _BINS = (0.0, 0.01, 0.05, 0.2, 0.5, 1.0001)
 
 
@@ -53,11 +55,36 @@ def honesty(trials: list[Trial]) -> list[str]:
         )
     thin = [b for b in every if b.true_margin < 0.02]
     lines.append(f"true margin under 2 %, risk stated under 1 %: {share(sum(b.risk < 0.01 for b in thin), len(thin))}")
-    lines += _steps(trials)
-    pairs = [c for t in trials for c in t.causes[:1]]
+    clearly = [b for b in every if b.true_margin >= b.minimum + _CLEARLY]
     lines.append(
-        f"cause ranked first is the largest (after one sortie): {share(sum(a == b for a, b in pairs), len(pairs))}"
+        f"true margin 5 % beyond the minimum, risk stated under 1 %: {share(sum(b.risk < 0.01 for b in clearly), len(clearly))}"
     )
+    lines += _steps(trials)
+    faults = [c for t in trials for c in t.causes[:1]]
+    large = [c for c in faults if c.sigmas > A_FAULT]
+    for words, these in (("cause", faults), (f"fault of more than {A_FAULT} sigmas", large)):
+        hits = (share(sum(c.largest in c.ranked[:n] for c in these), len(these)) for n in (1, 2))
+        lines.append(f"largest {words} ranked first, or among two (after one sortie): {'; '.join(hits)}")
+    return lines + _promises(trials)
+
+
+_SURE = 0.9
+
+
+def _promises(trials: list[Trial]) -> list[str]:
+    """Return how the whole of the behaviours stands: in their bands by the third sortie, never, and against what was said of it."""
+    by_three = sum(any(s.in_bands for s in t.states[:4]) for t in trials)
+    never = sum(not any(s.in_bands for s in t.states) for t in trials)
+    said = [(p, s.in_bands) for t in trials for p, s in zip(t.promised, t.states[1:], strict=False)]
+    lines = [
+        f"every behaviour truly in its band by the third sortie: {share(by_three, len(trials))}; never: {share(never, len(trials))}",
+    ]
+    for low, high in itertools.pairwise((0.0, 0.2, 0.4, 0.6, 0.8, _SURE, 1.0001)):
+        rows = [(p, so) for p, so in said if low <= p < high]
+        stated = f"{np.mean([p for p, _ in rows]):.2f}" if rows else "-"
+        lines.append(
+            f"all in their bands, said to be {low:.1f} to {min(high, 1.0):.1f} likely (mean {stated}): {share(sum(so for _, so in rows), len(rows))}"
+        )
     return lines
 
 

@@ -15,15 +15,17 @@ from jinba.core.cards.model import CardRecord, Outcome, Phase
 from jinba.core.cards.stale import EVERY_SORTIE, difference
 from jinba.core.configuration import Configuration
 from jinba.core.correct.compose import as_flown, compose
+from jinba.core.diagnose.causes import largest_fault
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_landing
 from jinba.core.diagnose.tendencies import risk_behind_minimum
+from jinba.core.diagnose.together import all_in_band
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.flight.piloting.sortie import Truth, fly_sortie
 from jinba.core.flight.simulation.craft import craft_of
 from jinba.core.flight.workshop import Blunders, Hands, carried_out, flown_with, pack_elsewhere, read_again
 from jinba.core.observe.parameters import P
-from jinba.core.observe.situation import design_of
+from jinba.core.observe.situation import design_of, resting_trims
 from jinba.core.plan.minutes import LastSortie, minutes_of
 from jinba.core.plan.programme import Programme, programme
 from jinba.core.plan.states import Since
@@ -62,10 +64,20 @@ class Believed:
     minimum: float
 
 
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """The causes as they were ranked, the largest true error, and how many of the bench's sigmas it is."""
+
+    ranked: tuple[str, ...]
+    largest: str
+    sigmas: float
+
+
 @dataclass(slots=True)
 class Trial:
     """What became of one model. ``within_after``: sorties until it was within limits, None if it never was.
-    ``asked``: cards that changes held back last time wait for."""
+    ``asked``: cards that changes held back last time wait for; ``promised``: chance that all behaviours lie in their bands after each
+    rework, as it was said."""
 
     layout: str
     inverted: bool
@@ -74,7 +86,8 @@ class Trial:
     cards: list[tuple[str, ...]] = field(default_factory=list)
     minutes: list[float] = field(default_factory=list)
     shimmed: list[bool] = field(default_factory=list)
-    causes: list[tuple[str, str]] = field(default_factory=list)
+    causes: list[Fault] = field(default_factory=list)
+    promised: list[float] = field(default_factory=list)
     crashes: int = 0
     aborted: int = 0
     within_after: int | None = None
@@ -86,7 +99,7 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
     hands = hands or Hands()
     bench, truth = case.bench, case.truth
     rng = np.random.default_rng((case.seed, 7))
-    out = Trial(case.layout, bench.flown_inverted, [judged(truth, bench)])
+    out = Trial(case.layout, bench.flown_inverted, [judged(truth, bench, cruises_at=case.person.speed)])
     if out.states[0].within:
         out.within_after = 0
         return out
@@ -130,7 +143,7 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
         # What was ordered but could not be reached by the clicks it landed with stands in the bench's own words.
         stale |= set(difference(before, after).stale)
         bench = after
-        out.states.append(judged(truth, bench))
+        out.states.append(judged(truth, bench, cruises_at=case.person.speed))
         if out.states[-1].within:
             out.within_after = sortie
             break
@@ -188,7 +201,7 @@ def _reworked(
         out.shimmed.append(_tilted(bench, after))
         return after
     belief = belief_after(log, configuration=bench)
-    out.causes.append(_first_cause(bench, belief, truth, state))
+    out.causes.append(_fault(bench, belief, truth, state))
     correction = compose(bench, belief, trims_at_landing(log[-1]), seen_in(tuple(log), bench))
     margin = design_of(bench).static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
@@ -196,6 +209,8 @@ def _reworked(
     out.believed.append(Believed(margin, sigma, risk, state.margin, bench.rules.minimum))
     out.shimmed.append(_tilted(bench, correction.configuration))
     out.asked = tuple(h.cards for h in correction.held_back)
+    after = correction.configuration
+    out.promised.append(all_in_band(after, belief, resting_trims(after)))
     return correction.configuration
 
 
@@ -205,13 +220,14 @@ def _tilted(before: Configuration, after: Configuration) -> bool:
     return was is not None and now is not None and was.tilt_down_rad != now.tilt_down_rad
 
 
-def _first_cause(bench: Configuration, belief: Belief, truth: Truth, state: State) -> tuple[str, str]:
-    """Return which error is believed to be the largest, and which is, both in sigmas of the first belief.
+def _fault(bench: Configuration, belief: Belief, truth: Truth, state: State) -> Fault:
+    """Return which error is said to be the largest, and which is, both in sigmas of the first belief.
 
     What is wrong between wing and tail is asked of the simulation: rulers, clevises, sections and builders all have a part.
     """
     design = design_of(bench)
-    prior = prior_of(design).sigma
+    first = prior_of(design)
+    prior = first.sigma
     speed, wrong = design.cruise_speed_mps, truth.wrong
     real, said = craft_of(truth.real, truth.spread, wrong), craft_of(bench)
     true = {
@@ -225,5 +241,7 @@ def _first_cause(bench: Configuration, belief: Belief, truth: Truth, state: Stat
     }
     if bench.airframe.motor is None:
         true = {p: v for p, v in true.items() if p not in (P.THRUST_DOWN, P.THRUST_RIGHT)}
-    first = max(true, key=lambda p: abs(float(belief.mean[p])) / float(prior[p]))
-    return first.name, max(true, key=lambda p: abs(true[p]) / float(prior[p])).name
+    chances = largest_fault(first, belief)
+    ranked = sorted(true, key=lambda p: -float(chances[p]))
+    largest = max(true, key=lambda p: abs(true[p]) / float(prior[p]))
+    return Fault(tuple(p.name for p in ranked), largest.name, abs(true[largest]) / float(prior[largest]))

@@ -9,7 +9,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.incident import INCIDENT, in_words
-from jinba.core.diagnose.causes import Cause
+from jinba.core.diagnose.causes import Cause, words_of_the_pilot
 from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.estimate import headline
 from jinba.core.diagnose.score import PredictionScore
@@ -41,7 +41,7 @@ class Debrief:
 
     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``earlier``: what
     was computed of it before, by another method or from a log that was corrected since. ``contradictions``: what cannot both be
-    true of all that is known, said of the last landed sortie only.
+    true of all that is known, and ``pilot``: how strongly he says what he sees, where his numbers tell; both of the last landed sortie only.
     """
 
     sortie_number: int
@@ -55,6 +55,7 @@ class Debrief:
     headline: str
     earlier: tuple[Earlier, ...] = ()
     contradictions: tuple[Said, ...] = ()
+    pilot: str = ""
 
 
 def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
@@ -83,10 +84,20 @@ def debrief(session: Session, sortie_id: uuid.UUID) -> Debrief:
             data_count=found.data_count,
             broken_off=tuple(c.record.card_id for c in counted if c.record.outcome in ENDED_BADLY),
             happened=tuple(in_words(c.record) for c in counted if c.record.card_id == INCIDENT),
+            together=found.together,
         ),
         contradictions=_contradictions(session, sortie),
+        pilot=_pilot(session, sortie),
         earlier=tuple(Earlier(e.method, e.created_at, margin_of(session, e)) for e in every[:-1]),
     )
+
+
+def _pilot(session: Session, sortie: SortieRow) -> str:
+    known = history(session, sortie.model_id)
+    last = known.last_flight
+    if last is None or last.sortie.id != sortie.id or known.belief is None:
+        return ""
+    return words_of_the_pilot(prior_of(design_of(known.setup)), known.belief)
 
 
 def _contradictions(session: Session, sortie: SortieRow) -> tuple[Said, ...]:

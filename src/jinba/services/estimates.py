@@ -255,6 +255,7 @@ def _store_bias(session: Session, estimate_id: uuid.UUID, belief: Belief) -> Non
 def _store(session: Session, model: ModelRow, logs: Sequence[SortieLog], found: Estimate) -> None:
     last = logs[-1]
     row = _row(model, logs, last.setup_hash, found.belief, data_count=found.data_count)
+    row.together = found.together
     session.add(row)
     session.flush()
     _store_bias(session, row.id, found.belief)
@@ -313,6 +314,8 @@ def _cause_row(estimate_id: uuid.UUID, position: int, c: Cause) -> CauseRow:
         prior_sigma=c.prior_sigma,
         strength=c.strength,
         separated=c.separated,
+        chance=c.chance,
+        twin=c.twin,
     )
 
 
@@ -333,7 +336,7 @@ def _belief(row: EstimateRow, bias: dict[str, float]) -> Belief:
 
 @dataclass(frozen=True, slots=True)
 class Stored:
-    """A stored estimate in today's words; ``after`` as it landed."""
+    """A stored estimate in today's words; ``after`` as it landed, ``together``: chance that all of it lies in its bands at once."""
 
     method: str
     before: tuple[Tendency, ...]
@@ -341,6 +344,7 @@ class Stored:
     after: tuple[Tendency, ...]
     score: tuple[PredictionScore, ...]
     data_count: int
+    together: float | None = None
 
 
 def stored_estimates(session: Session, sortie_ids: Sequence[uuid.UUID]) -> dict[uuid.UUID, Stored]:
@@ -362,7 +366,7 @@ def read_stored(session: Session, rows: dict[uuid.UUID, EstimateRow]) -> dict[uu
         score = tuple(
             scored(t, flown_by_key[t.key], of_row[t.key]) for t in before if t.key in of_row and t.key in flown_by_key
         )
-        found[key] = Stored(row.method, before, flown, after, score, row.data_count)
+        found[key] = Stored(row.method, before, flown, after, score, row.data_count, row.together)
     return found
 
 
@@ -378,6 +382,8 @@ def stored_causes(session: Session, estimate_id: uuid.UUID) -> tuple[Cause, ...]
             strength=c.strength,
             separated=c.separated,
             evidence=tuple(Evidence(e.card_id, e.words, e.pull) for e in evidence),
+            chance=c.chance,
+            twin=c.twin,
         )
         for c, evidence in Estimates(session).causes(estimate_id)
     )

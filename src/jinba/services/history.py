@@ -143,6 +143,7 @@ def _last_flight(
         after=rails(behaviours),
         squawks=() if stored is None else stored_squawks(session, stored.id),
         data_count=0 if stored is None else stored.data_count,
+        together=None if stored is None else stored.together,
     )
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
+from jinba.core.diagnose.reliability import Kept, kept, said_and_seen
 from jinba.core.diagnose.score import PredictionScore
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.history.model import History
@@ -42,10 +43,12 @@ class ConfigurationSummary:
 
 @dataclass(frozen=True, slots=True)
 class Board:
-    """The convergence board, oldest sortie first, the share of predictions within one sigma, every configuration."""
+    """The convergence board, oldest sortie first, the share of predictions within one sigma, what was said against what came true,
+    every configuration."""
 
     columns: tuple[BoardColumn, ...]
     within_one_sigma: float | None
+    kept: tuple[Kept, ...]
     configurations: tuple[ConfigurationSummary, ...]
 
 
@@ -76,7 +79,8 @@ def board(session: Session, model_id: uuid.UUID) -> Board:
             )
         )
     scores = [s.within_one_sigma for c in columns for s in c.score]
-    return Board(tuple(columns), sum(scores) / len(scores) if scores else None, _configurations(known))
+    pairs = (pair for c in columns for pair in said_and_seen(c.predicted, c.flown, c.score))
+    return Board(tuple(columns), sum(scores) / len(scores) if scores else None, kept(pairs), _configurations(known))
 
 
 def _configurations(known: History) -> tuple[ConfigurationSummary, ...]:

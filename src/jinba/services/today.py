@@ -99,7 +99,12 @@ def _next(
         if worst is None:
             flight = known.last_flight
             said = headline(
-                name, flight.after, data_count=flight.data_count, broken_off=known.broken_off, happened=known.happened
+                name,
+                flight.after,
+                data_count=flight.data_count,
+                broken_off=known.broken_off,
+                happened=known.happened,
+                together=flight.together,
             )
             return "debrief", f"Sortie {last.number} has landed. {said}", "Read the debrief", "debrief"
         return "rework", f"{name}: {worst.verdict}. What to change is computed.", "Decide the rework", "rework"

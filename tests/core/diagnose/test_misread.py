@@ -16,7 +16,7 @@ from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.seen import NOTHING
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, read_as
 from jinba.core.diagnose.tendencies import risk_behind_minimum
-from jinba.core.diagnose.update import prior_belief, prior_of, update
+from jinba.core.diagnose.update import STATED_OVER_SOLVED, prior_belief, prior_of, update
 from jinba.core.frames import Response
 from jinba.core.observe.measures import Datum, Measure
 from jinba.core.observe.parameters import P
@@ -46,7 +46,7 @@ def test_the_chance_of_a_misreading_and_the_margin_after_it_are_those_of_the_mix
     assert found.misread == pytest.approx(float(wrong.sum() / both.sum()), abs=1e-3)
     assert found.mean[P.STATIC_MARGIN] == pytest.approx(mean, abs=1e-4)
     spread = math.sqrt(float(((grid - mean) ** 2 * both).sum() / both.sum()))
-    assert found.sigma[P.STATIC_MARGIN] == pytest.approx(max(spread, 0.01), rel=5e-3)
+    assert found.sigma[P.STATIC_MARGIN] == pytest.approx(max(STATED_OVER_SOLVED * spread, 0.01), rel=5e-3)
 
 
 def pushed(c, push: float) -> LoggedSortie:

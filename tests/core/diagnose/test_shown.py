@@ -20,7 +20,7 @@ PUSH = record("F14", Reading("stick_held", number=0.3, direction=Response.NOSE_D
 FASTER = record(
     "F13", Reading("clicks_fast", number=3.0, direction=Response.NOSE_DOWN), Reading("left_over", choice="holds")
 )
-SPEED = record("F8", Reading("entry_speed", number=9.2))
+SPEED = record("F8", Reading("entry_speed", number=8.8))
 
 
 def after(*records: CardRecord):
@@ -29,9 +29,10 @@ def after(*records: CardRecord):
     return estimate_of((LoggedSortie(c, records),), said=())
 
 
-def said(*records: CardRecord, broken_off: tuple[str, ...] = ()) -> str:
+def said(*records: CardRecord, broken_off: tuple[str, ...] = (), together: float | None = None) -> str:
     found = after(*records)
-    return spoken(headline("Fell", found.after, data_count=found.data_count, broken_off=broken_off))
+    counted = {"data_count": found.data_count, "broken_off": broken_off, "together": together}
+    return spoken(headline("Fell", found.after, **counted))
 
 
 def shown(found, key: str) -> Shown:
@@ -70,6 +71,12 @@ def test_where_it_should_be_needs_every_behaviour_seen_in_its_band():
     assert shown(after(*whole), "pitch_trim") is Shown.IN_BAND
     assert said(*whole) == "Fell is where it should be: every behaviour was seen in its band."
     assert "is where it should be" not in said(*whole, broken_off=("F12",))
+    # Nine chances in ten that all of them lie there at once, or it is not said; the chance stands beside it.
+    assert said(*whole, together=0.93).endswith("; that all lie there at once is 93 % likely.")
+    assert said(*whole, together=0.93).startswith("Fell is where it should be")
+    assert said(*whole, together=0.62) == (
+        "Fell: every behaviour was seen in its band; that all lie there at once is 62 % likely."
+    )
 
 
 @pytest.mark.parametrize(

@@ -216,7 +216,8 @@ def test_causes_are_ranked_by_their_own_sigmas_and_show_only_evidence_that_bears
     )
     found = causes(prior, data, update(prior, data))
     assert found[0].key == "yaw_offset"
-    assert [c.strength for c in found] == sorted((c.strength for c in found), reverse=True)
+    assert [c.chance for c in found] == sorted((c.chance for c in found), reverse=True)
+    assert found[0].strength == max(c.strength for c in found)
     assert [e.words for e in found[0].evidence] == ["yaw"]
     assert found[0].evidence[0].pull > 0
     assert found[0].positive
@@ -249,6 +250,7 @@ def test_a_stored_cause_is_read_back_under_its_own_name():
     data = (linear("yaw", {P.YAW_OFFSET: 1.0}, 0.05, sigma=0.002, bias=1e-6),)
     for cause in causes(prior, data, update(prior, data)):
         numbers = {k: getattr(cause, k) for k in ("value", "sigma", "prior_sigma", "strength", "separated", "evidence")}
+        numbers |= {"chance": cause.chance, "twin": cause.twin}
         assert cause_from(cause.key, positive=cause.positive, **numbers) == cause
     assert cause_from("forgotten", positive=True, **numbers) is None
 

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.core.cards.stale import difference
 from jinba.core.configuration import balance_of
 from jinba.core.diagnose.seen import NOTHING, Logged, seen_of
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after
@@ -26,6 +27,7 @@ from jinba.core.plan.packing import Choice, pack
 from jinba.core.plan.programme import Wishes, programme
 from jinba.core.plan.states import CardState, states_of
 from jinba.core.plan.worth import INCIDENCE, READ_AGAIN, Decision, Looks, Prospect, prospect
+from jinba.core.power.propulsion import tilted_down
 from tests.builders import model, with_margin
 
 C = with_margin(model(), 0.09)
@@ -73,11 +75,11 @@ def test_a_chance_after_a_card_is_what_chance_itself_gives(sigma, noise, band):
 
 
 def test_a_look_never_makes_anything_less_likely_and_a_repeated_one_tells_little():
-    """More is known, never less; a card whose error has been met tells next to nothing when it is flown again."""
+    """More is known, never less (to what nine nodes tell); a card whose error has been met tells next to nothing when it is flown again."""
     looks = told()
     none = looks.chances(())
     for card in FLYING_ORDER:
-        assert all(p >= none[k] - 0.005 for k, p in looks.chances((card,)).items()), card
+        assert all(p >= none[k] - 0.01 for k, p in looks.chances((card,)).items()), card
     record = CardRecord("F7", Outcome.DONE, (Reading("stick_held", number=0.3), Reading("roll_slow", choice="level")))
     trims = CardRecord("F3", Outcome.DONE, (Reading("left_over", choice="level"),))
     belief = belief_after((LoggedSortie(C, (trims, record)),), configuration=C)
@@ -197,6 +199,39 @@ def test_what_the_pilot_pins_is_flown_and_what_he_drops_is_not_and_he_is_told_wh
     costs = cost_of(told(), ("F1", "F2", "F3", "F7", "F28", "F29"), ("F1", "F2", "F3", "F28", "F29"))
     assert costs[0].startswith("Roll, hands off when slow, right after the next rework:")
     assert cost_of(told(), ("F1", "F29"), ("F1", "F29")) == ()
+
+
+def test_what_the_model_did_not_let_be_flown_is_not_planned_again_before_something_changes():
+    """A balance card that power runs out for in every sortie would fill every sortie: another one tells as much."""
+    waits = {"asked": (("F13", "F12"),), "results": FLOWN | {"F13": Outcome.ABORTED, "F7": Outcome.DONE}}
+    tried = Logged(CardRecord("F13", Outcome.ABORTED), 2)
+    trims = Logged(CardRecord("F2", Outcome.DONE, left_alone=True), 2)
+    sun = CardRecord(
+        "A6", Outcome.DONE, tuple(Reading(k, choice=c) for k, c in (("phase", "height"), ("because", "outside")))
+    )
+    after = {
+        "the model": planned(seen=seen_of((tried, trims)), **waits).flight,
+        "a change": planned(seen=seen_of((replace(tried, stale=True), trims)), **waits).flight,
+        "the sun": planned(seen=seen_of((tried, trims, Logged(sun, 2))), **waits).flight,
+    }
+    assert ("F13" in after["the model"], "F12" in after["the model"]) == (False, True)
+    assert "F13" in after["a change"]
+    assert "F13" in after["the sun"]
+    pinned = planned(seen=seen_of((tried, trims)), wishes=Wishes(pinned=frozenset({"F13"})), **waits)
+    assert "F13" in pinned.flight, "the pilot may try it again"
+
+
+def test_washers_are_proved_by_the_power_step():
+    """A thrust line that was changed is flown again with F5, whatever a go-round would show."""
+    c = with_margin(model("high_wing"), 0.12)
+    tilted = replace(c, airframe=tilted_down(c.airframe, 0.03))
+    done = FLOWN | dict.fromkeys(("F5", "F7", "F8", "F12", "F13", "F32"), Outcome.DONE)
+    last = LastSortie(c, frozenset(("F2", "F3", "F4")))
+    before = planned(results=done, configuration=c, last=last)
+    after = planned(results=done, configuration=tilted, last=last, stale=difference(c, tilted).stale)
+    assert "F5" in after.flight
+    assert next(k for k in after.cards if k.card_id == "F5").why.startswith("Washers were put in")
+    assert "F5" not in before.flight or "Washers" not in next(k for k in before.cards if k.card_id == "F5").why
 
 
 def test_every_card_of_a_proposal_says_why():

@@ -131,6 +131,7 @@ export type PlannedCard = Schemas["PlannedCard"];
 export type WindVerdict = Schemas["WindVerdict"];
 export type Rework = Schemas["Rework"];
 export type WayThere = Schemas["WayThere"];
+export type Kept = Schemas["Kept"];
 export type Action = Schemas["Action"];
 export type WorkOrder = Schemas["WorkOrder"];
 export type Board = Schemas["Board"];

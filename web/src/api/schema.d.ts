@@ -2014,13 +2014,16 @@ export interface components {
         };
         /**
          * Board
-         * @description The convergence board, oldest sortie first, the share of predictions within one sigma, every configuration.
+         * @description The convergence board, oldest sortie first, the share of predictions within one sigma, what was said against what came true,
+         *     every configuration.
          */
         Board: {
             /** Columns */
             columns: components["schemas"]["BoardColumn"][];
             /** Within One Sigma */
             within_one_sigma: number | null;
+            /** Kept */
+            kept: components["schemas"]["Kept"][];
             /** Configurations */
             configurations: components["schemas"]["ConfigurationSummary"][];
         };
@@ -2313,7 +2316,9 @@ export interface components {
          *
          *     ``words``: its size; which way stands in the verdict.
          *
-         *     ``strength`` = |mean| / prior sigma; ``separated``: the flights have narrowed it enough to act on.
+         *     ``strength`` = |mean| / prior sigma; ``chance``: that it is a fault, and the largest of all [-], None from versions that did not say;
+         *     ``twin``: key of the unknown that it is not told apart from, empty where there is none; ``separated``: the flights have narrowed it
+         *     enough to act on.
          */
         Cause: {
             /** Key */
@@ -2340,6 +2345,13 @@ export interface components {
             evidence: components["schemas"]["Evidence"][];
             /** Tell Apart */
             tell_apart: string;
+            /** Chance */
+            chance?: number | null;
+            /**
+             * Twin
+             * @default
+             */
+            twin: string;
         };
         /**
          * ChannelUse
@@ -2758,7 +2770,7 @@ export interface components {
          *
          *     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``earlier``: what
          *     was computed of it before, by another method or from a log that was corrected since. ``contradictions``: what cannot both be
-         *     true of all that is known, said of the last landed sortie only.
+         *     true of all that is known, and ``pilot``: how strongly he says what he sees, where his numbers tell; both of the last landed sortie only.
          */
         Debrief: {
             /** Sortie Number */
@@ -2789,6 +2801,11 @@ export interface components {
              * @default []
              */
             contradictions: components["schemas"]["Said"][];
+            /**
+             * Pilot
+             * @default
+             */
+            pilot: string;
         };
         /**
          * DebriefAnswer
@@ -3436,6 +3453,27 @@ export interface components {
          * @enum {string}
          */
         Job: "motor_cut" | "mode" | "launch" | "rates" | "flaps" | "gear" | "gyro" | "timer" | "trainer" | "other";
+        /**
+         * Kept
+         * @description Predictions that were said to be ``low`` to ``high`` likely: how many, what was ``said`` in the mean, how many ``came_true``, and the
+         *     95 % interval of their share, ``least`` to ``most``. All chances [-].
+         */
+        Kept: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Count */
+            count: number;
+            /** Said */
+            said: number;
+            /** Came True */
+            came_true: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
         /**
          * LateralRequest
          * @description The mass on a tip that levels the model on two points of its centre line. [kg, m]
@@ -5723,7 +5761,8 @@ export interface components {
          * @description One way: its steps, what it is predicted to fly like (balance and pitch hands off), what it costs, what it makes stale.
          *
          *     ``mass_kg``, ``added_kg``; ``pitch_inertia_ratio`` over what it was [-]; ``caution``: why not to fly it, empty when none;
-         *     ``setup``: None where it is set elsewhere.
+         *     ``setup``: None where it is set elsewhere; ``all_right``: chance that every behaviour lies in its band then, as far as hands set it
+         *     [-]; ``to_be_sure``: cards that would show it.
          */
         WayThere: {
             /** Key */
@@ -5745,6 +5784,10 @@ export interface components {
             /** Caution */
             caution: string;
             setup: components["schemas"]["Configuration"] | null;
+            /** All Right */
+            all_right: number;
+            /** To Be Sure */
+            to_be_sure: string[];
         };
         /**
          * WeighingRequest

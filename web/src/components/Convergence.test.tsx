@@ -27,6 +27,7 @@ const roll = (value: number, settled = false): Tendency => ({
 const board: Board = {
   within_one_sigma: 0.5,
   configurations: [],
+  kept: [],
   columns: [
     {
       sortie_id: "1",

@@ -306,7 +306,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         2,
         (
             "Trimmed at cruise.",
-            "Throttle to fly a third faster, level.",
+            "A third faster: level by throttle; without a motor by the stick, gliding steeper.",
             "Trim for that, count the clicks.",
             "Put them back.",
         ),
@@ -320,7 +320,6 @@ FLIGHT_CARDS: tuple[Card, ...] = (
         cautions=(_HEIGHT,),
         tells="static margin",
         masked_by="thrust line (correct with F5)",
-        powered=True,
         minutes=1.2,
         throttle="as it takes",
     ),

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
-from jinba.core.constants import ONE_SIDED_95_PERCENT
 from jinba.core.correct.actions import Action, ActionKind, Expected, HeldBack, Reads
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.shown import KNOWN, chance_in_band
@@ -28,6 +27,9 @@ LARGEST_AFT_STEP = 0.04
 
 SMALLEST_STEP = 0.008
 """A shift smaller than this is within what a jig can show [fraction of MAC]."""
+
+AIMED_RISK_SIGMAS = 1.7507
+"""Standard normal quantile of 96 % (table): what hands round and a balance is read to again may not be stopped at the gate of 5 %."""
 
 HOLD_SIGMAS = 0.5
 ABSURD_SHARE = 0.05
@@ -66,11 +68,12 @@ class BalanceChange:
 def wanted_margin(configuration: Configuration, sigma: float) -> float:
     """Return the static margin [-] to aim at: the class target, or further forward while it is not known well enough.
 
-    max(target, minimum + 1.645 sigma), ``sigma`` as believed, of MAC [-]: the aft-most balance that keeps P(margin < minimum) at 5 %.
+    max(target, minimum + 1.75 sigma), ``sigma`` as believed, of MAC [-]: the aft-most balance that keeps P(margin < minimum) at 4 %, a
+    fifth below what stops a flight (:data:`AIMED_RISK_SIGMAS`).
     References: derived here (docs/methods/maiden-balance.md).
     """
     rules = configuration.rules
-    return max(rules.target, rules.minimum + ONE_SIDED_95_PERCENT * sigma)
+    return max(rules.target, rules.minimum + AIMED_RISK_SIGMAS * sigma)
 
 
 def correct_balance(
@@ -103,10 +106,8 @@ def correct_balance(
     )
     # Nose-heavy beyond what the elevator can flare is no cure for a tail-heavy model.
     step = min(step, max(can_flare - now, 0.0))
-    # What would be stopped at the gate is moved, however little it is.
-    least = SMALLEST_STEP if unsafe else smallest_step(sigma)
     # How much is wanted counts, not how much of it is done now: a small step of a large change is not noise.
-    small = abs(step) < SMALLEST_STEP or abs(wanted - now) < least
+    small = abs(step) < SMALLEST_STEP or (not unsafe and abs(wanted - now) < smallest_step(sigma))
     if battery_m is None and small:
         return BalanceChange(
             configuration, (), wanted, 0.0, (_no_way_forward(configuration, now, sigma),) if unsafe else ()
@@ -149,7 +150,8 @@ def _step(change: float, sigma: float, *, unsafe: bool) -> float:
     """Return the change of margin [-] to make now: aft small and short of what is not known, forward whole where it must be."""
     if change < 0.0:
         return max(-LARGEST_AFT_STEP, min(0.0, change + AFT_HEDGE_SIGMAS * sigma))
-    return change if unsafe else min(change, LARGEST_STEP)
+    # What would be stopped at the gate is moved, by as much at least as a jig can show.
+    return max(change, SMALLEST_STEP) if unsafe else min(change, LARGEST_STEP)
 
 
 BALANCE_CARDS = frozenset({"F12", "F13", "F14", "F15"})

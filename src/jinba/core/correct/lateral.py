@@ -41,7 +41,7 @@ def correct_lateral(
     span = design.aero.planform.span_m
     mean, sigma = float(belief.mean[P.LATERAL_CG]), float(belief.sigma[P.LATERAL_CG])
     offset = design.balance.mass.y_m / span + mean
-    slow = predictions.roll_rate_slow(belief.mean, Moment(design, trims)) + belief.bias.get("roll_slow", 0.0)
+    slow = predictions.roll_rate_slow(belief.mean, Moment(design, trims)) + belief.missed("roll_slow", design)
     if abs(offset) < _SMALLEST_LATERAL or abs(slow) <= roll_limit_deg_s(design):
         return configuration, None, None
     # Lead in a tip cures a heavy wing and worsens a twist at another speed: without evidence for one of them nothing is added.

@@ -23,8 +23,8 @@ from jinba.core.spoken import a_length
 
 _LARGEST_TILT_RAD = math.radians(3.0)
 _PROBE_RAD = 0.02
-_FOUR_IN_FIVE = 0.8416
-"""Standard normal quantile of 0.8 (table)."""
+_NINE_IN_TEN = 1.2816
+"""Standard normal quantile of 0.9 (table)."""
 
 _TOLD = 0.96
 """What was flown has said something of a thrust line when it is known better than this share of what the bench guessed."""
@@ -101,16 +101,17 @@ def _tilt(
     c: Configuration, belief: Belief, trims: Trims, rate: _Rate, missed: str, limit: float, tilted: _Tilted
 ) -> float:
     """Return the tilt that brings a behaviour to nought [deg, in halves], 0 where it may lie inside its limit or gets worse."""
-    moment, bias = Moment(design_of(c), trims), belief.bias.get(missed, 0.0)
+    moment = Moment(design_of(c), trims)
+    bias = belief.missed(missed, moment.design)
 
     def at(tilt: float) -> float:
         changed = replace(c, airframe=tilted(c.airframe, tilt))
         return rate(belief.mean, Moment(design_of(changed), trims)) + bias
 
     now = at(0.0)
-    # Washers are for what is known to lie outside: the chance that it does not is one in five at most.
+    # Washers are for what is known to lie outside: the chance that it does not is one in ten at most.
     _, sigma, _ = behaviour(rate, missed, belief, moment)
-    if abs(now) <= limit + _FOUR_IN_FIVE * sigma:
+    if abs(now) <= limit + _NINE_IN_TEN * sigma:
         return 0.0
     # The signed arm is inside the prediction: on a pusher the slope has the other sign by itself.
     slope = (at(_PROBE_RAD) - now) / _PROBE_RAD

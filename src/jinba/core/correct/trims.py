@@ -72,7 +72,7 @@ def left_over(configuration: Configuration, belief: Belief, trims: Trims, axis: 
     """
     predict, key = _AIM[axis]
     moment = Moment(design_of(configuration), trims)
-    value = predict(belief.mean, moment) + belief.bias.get(key, 0.0)
+    value = predict(belief.mean, moment) + belief.missed(key, moment.design)
     if axis is Axis.ROLL:
         # What no ballast could take away is shared: mostly level at cruise, a little for slow flight.
         value += _SLOW_SHARE * (_slow_roll(belief, moment) - value)
@@ -80,7 +80,7 @@ def left_over(configuration: Configuration, belief: Belief, trims: Trims, axis: 
 
 
 def _slow_roll(belief: Belief, moment: Moment) -> float:
-    return predictions.roll_rate_slow(belief.mean, moment) + belief.bias.get("roll_slow", 0.0)
+    return predictions.roll_rate_slow(belief.mean, moment) + belief.missed("roll_slow", moment.design)
 
 
 def in_band(configuration: Configuration, belief: Belief, trims: Trims, axis: Axis) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jinba.core.bench.arrange import arrangements
 from jinba.core.bench.maiden import maiden_point
@@ -11,14 +11,16 @@ from jinba.core.cards.stale import STALE, difference
 from jinba.core.configuration import Configuration, balance_of
 from jinba.core.correct.compose import Correction, as_flown
 from jinba.core.declare import Change
+from jinba.core.diagnose.shown import KNOWN, OWN_CARDS
 from jinba.core.diagnose.tendencies import Tendency, tendencies
+from jinba.core.diagnose.together import SET_BY_HAND, all_in_band
 from jinba.core.diagnose.update import Belief
 from jinba.core.errors import JinbaError
 from jinba.core.mass.items import sum_items
 from jinba.core.observe.situation import Trims, design_of, resting_trims
 
 _COMPARED = ("static_margin", "pitch_trim")
-_MOST = 4
+_MOST, _CARDS_NAMED = 4, 3
 _TOLD_APART_M = 0.0025
 """Two places nearer to each other than this are one to hands with a ruler: common practice, no source."""
 
@@ -28,7 +30,8 @@ class WayThere:
     """One way: its steps, what it is predicted to fly like (balance and pitch hands off), what it costs, what it makes stale.
 
     ``mass_kg``, ``added_kg``; ``pitch_inertia_ratio`` over what it was [-]; ``caution``: why not to fly it, empty when none;
-    ``setup``: None where it is set elsewhere.
+    ``setup``: None where it is set elsewhere; ``all_right``: chance that every behaviour lies in its band then, as far as hands set it
+    [-]; ``to_be_sure``: cards that would show it.
     """
 
     key: str
@@ -41,6 +44,8 @@ class WayThere:
     stale: tuple[str, ...]
     caution: str
     setup: Configuration | None
+    all_right: float
+    to_be_sure: tuple[str, ...]
 
 
 def ways(configuration: Configuration, belief: Belief, flown: Trims, correction: Correction) -> tuple[WayThere, ...]:
@@ -95,20 +100,7 @@ def _throw(here: Configuration, belief: Belief, flown: Trims) -> list[WayThere]:
     if more is None:
         return []
     way = _way("throw", more.name, (more.words,), here, here, belief, flown)
-    return [
-        WayThere(
-            way.key,
-            way.name,
-            way.steps,
-            way.predicted,
-            way.mass_kg,
-            0.0,
-            1.0,
-            tuple(sorted(STALE[Change.THROWS])),
-            "",
-            None,
-        )
-    ]
+    return [replace(way, stale=tuple(sorted(STALE[Change.THROWS])), setup=None)]
 
 
 def _way(
@@ -123,16 +115,25 @@ def _way(
     caution: str = "",
 ) -> WayThere:
     old, new = sum_items(before.items), sum_items(after.items)
+    predicted = tendencies(after, belief, trims)
     inertia = design_of(before).pitch_inertia_kg_m2
     return WayThere(
         key=key,
         name=name,
         steps=steps,
-        predicted=tuple(t for t in tendencies(after, belief, trims) if t.key in _COMPARED),
+        predicted=tuple(t for t in predicted if t.key in _COMPARED),
         mass_kg=new.mass_kg,
         added_kg=new.mass_kg - old.mass_kg,
         pitch_inertia_ratio=1.0 + (new.iyy_kg_m2 - old.iyy_kg_m2) / inertia,
         stale=tuple(sorted(difference(before, after).stale)),
         caution=caution,
         setup=after if key.startswith("arranged") else None,
+        all_right=all_in_band(after, belief, trims),
+        to_be_sure=_to_be_sure(predicted),
     )
+
+
+def _to_be_sure(predicted: tuple[Tendency, ...]) -> tuple[str, ...]:
+    """Return the first own card of each behaviour that is likelier to be out than it may be, the least sure first."""
+    unsure = sorted((t for t in predicted if t.key in SET_BY_HAND and t.chance < KNOWN), key=lambda t: t.chance)
+    return tuple(dict.fromkeys(OWN_CARDS[t.key][0][0] for t in unsure))[:_CARDS_NAMED]

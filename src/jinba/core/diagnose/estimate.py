@@ -9,7 +9,7 @@ from jinba.core.diagnose.causes import Cause, causes
 from jinba.core.diagnose.pairs import pairs_said
 from jinba.core.diagnose.score import PredictionScore, score_prediction
 from jinba.core.diagnose.seen import seen_in
-from jinba.core.diagnose.shown import OWN_CARDS
+from jinba.core.diagnose.shown import OWN_CARDS, Shown
 from jinba.core.diagnose.sorties import (
     LoggedSortie,
     all_data,
@@ -22,6 +22,7 @@ from jinba.core.diagnose.sorties import (
     trims_at_release,
 )
 from jinba.core.diagnose.tendencies import Tendency, tendencies
+from jinba.core.diagnose.together import all_in_band
 from jinba.core.diagnose.update import METHOD_VERSION, Belief, prior_of
 from jinba.core.diagnose.wandering import moved_since, wandering_trim
 from jinba.core.observe.situation import Trims, design_of
@@ -34,7 +35,8 @@ class Estimate:
 
     ``before``: every behaviour as it had been said; ``flown``: as it flew before its own trim clicks; ``after``: as it landed.
     The prediction was made for the model as it took off, so the score compares ``before`` with ``flown``. ``landed``: where
-    the surfaces rested at the landing [rad]; ``data_count``: data of this sortie.
+    the surfaces rested at the landing [rad]; ``data_count``: data of this sortie; ``together``: chance that every behaviour lay in its
+    band then, at once [-].
     """
 
     method: str
@@ -47,6 +49,7 @@ class Estimate:
     squawks: tuple[Said, ...]
     data_count: int
     landed: Trims
+    together: float
 
 
 def estimate_of(
@@ -87,6 +90,7 @@ def estimate_of(
         ),
         data_count=len(sortie_data(last)),
         landed=landed,
+        together=all_in_band(setup, belief, landed),
     )
 
 
@@ -127,8 +131,10 @@ def headline(
     data_count: int,
     broken_off: tuple[str, ...] = (),
     happened: tuple[str, ...] = (),
+    together: float | None = None,
 ) -> str:
-    """Return what a landed sortie means in one sentence; "where it should be" needs every behaviour seen in its band.
+    """Return what a landed sortie means in one sentence; "where it should be" needs every behaviour seen in its band, and nine chances
+    in ten that all of them lie there at once (``together`` [-], None where it was not asked).
 
     ``broken_off``: cards that were begun and not flown to their end, ``happened``: incidents in words; they are said first, and
     nothing is well beside them.
@@ -140,18 +146,35 @@ def headline(
     worst = worst_tendency(found)
     if worst is not None:
         return f"{name}: {_sentences(*said, worst.verdict)}"
-    left = [f"{t.name} ({' or '.join(c for c, _ in OWN_CARDS[t.key][:2])})" for t in found if not t.settled]
+    left = [t for t in found if not t.settled]
     if not left and not said:
-        return f"{name} is where it should be: every behaviour was seen in its band."
-    more = f" and {len(left) - _NAMED} more" if len(left) > _NAMED else ""
-    still = [f"not seen yet: {', '.join(left[:_NAMED])}{more}"] if left else []
+        every = "every behaviour was seen in its band"
+        chance = "" if together is None else f"; that all lie there at once is {100 * together:.0f} % likely"
+        sure = together is None or together >= ALL_RIGHT
+        return f"{name} is where it should be: {every}{chance}." if sure else f"{name}: {every}{chance}."
+    unsure = [t for t in left if t.shown is Shown.UNSURE]
+    unseen = [t for t in left if t.shown is not Shown.UNSURE]
+    still = [
+        f"{words}: {_named(these)}"
+        for words, these in (("flown, not sure yet", unsure), ("not seen yet", unseen))
+        if these
+    ]
     seen = f"{len(found) - len(left)} of {len(found)} behaviours seen in their band, none outside"
     return f"{name}: {_sentences(*said, seen, *still)}"
+
+
+def _named(these: list[Tendency]) -> str:
+    """Return behaviours with the cards that show them; of many the first few."""
+    names = [f"{t.name} ({' or '.join(c for c, _ in OWN_CARDS[t.key][:2])})" for t in these]
+    return ", ".join(names[:_NAMED]) + (f" and {len(names) - _NAMED} more" if len(names) > _NAMED else "")
 
 
 def _sentences(*said: str) -> str:
     """Return sentences of which all but the first, which stands after a colon, begin with a capital."""
     return " ".join(f"{s if i == 0 else s[:1].upper() + s[1:]}." for i, s in enumerate(said))
 
+
+ALL_RIGHT = 0.9
+"""Chance that everything lies in its band at once, from which on a model is said to be where it should be: common practice, no source."""
 
 _NAMED = 3

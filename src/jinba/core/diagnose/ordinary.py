@@ -11,7 +11,7 @@ import numpy as np
 from jinba.core.airframe.layout import pitches_by_a_wing
 from jinba.core.configuration import Configuration
 from jinba.core.observe import predictions
-from jinba.core.observe.measures import MEASURES
+from jinba.core.observe.measures import MEASURES, errors_of
 from jinba.core.observe.parameters import COUNT, Array, P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import FAST_OVER_CRUISE, Design, Trims, design_of, situation, trim_elevator_rad
@@ -46,12 +46,15 @@ def ordinary_of(configuration: Configuration) -> Ordinary:
     least = configuration.rules.minimum
     x, moment = _at(design, least)
     fast = situation(design, x, speed_mps=FAST_OVER_CRUISE * design.cruise_speed_mps)
-    clicks = (trim_elevator_rad(fast) - moment.trims.elevator_rad) / configuration.elevator.rad_per_click
+    # What closed forms of this family miss in the mean is as ordinary as what they say.
+    missed = {e.key: e.mean for e in errors_of(design).values()}
+    missed_rad = math.radians(missed["pitch_fast"]) / predictions.rate_per_rad(fast, design)
+    clicks = (trim_elevator_rad(fast) + missed_rad - moment.trims.elevator_rad) / configuration.elevator.rad_per_click
     return Ordinary(
         dive=_word(design, "F12", least),
         line=_word(design, "F15", least),
         clicks_faster=clicks,
-        push=predictions.inverted_push(x, moment),
+        push=predictions.inverted_push(x, moment) + missed["inverted_stick"],
         back=_back(x, moment),
     )
 
@@ -76,7 +79,7 @@ def tells_apart(configuration: Configuration, card_id: str) -> bool:
 def _word(design: Design, card_id: str, margin: float) -> int:
     measure = MEASURES[card_id, WORDED[card_id]].sized(design)
     assert measure.scale is not None
-    return measure.scale.classify(measure.predict(*_at(design, margin)))
+    return measure.scale.classify(measure.predict(*_at(design, margin)) + measure.expected)
 
 
 def _at(design: Design, margin: float) -> tuple[Array, Moment]:

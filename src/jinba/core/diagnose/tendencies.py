@@ -15,7 +15,7 @@ from jinba.core.diagnose.shown import KNOWN, OUTSIDE, OWN_CARDS, Shown, chance_i
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import BEHIND
 from jinba.core.observe import predictions
-from jinba.core.observe.measures import MEASURES, size_of
+from jinba.core.observe.measures import errors_of, size_of
 from jinba.core.observe.parameters import COUNT, Array
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Design, Trims, design_of
@@ -218,15 +218,9 @@ def behaviour(
             i = COUNT + list(belief.bias).index(missed)
             variance += float(2.0 * slopes @ belief.joint[:COUNT, i] + belief.joint[i, i])
     elif missed:
-        variance += error_widths(moment.design)[missed] ** 2
-    value = float(predict(belief.mean, moment)) + belief.bias.get(missed, 0.0)
+        variance += errors_of(moment.design)[missed].sigma ** 2
+    value = float(predict(belief.mean, moment)) + (belief.missed(missed, moment.design) if missed else 0.0)
     return value, math.sqrt(max(variance, 0.0)), slopes
-
-
-def error_widths(design: Design) -> dict[str, float]:
-    """Return the prior sigmas of the errors of all measures, in their units, for a model of this size. Derived here."""
-    sized = [m.sized(design) for m in MEASURES.values()]
-    return {k: s for m in sized for k, s in reversed(m.errors)}
 
 
 def _rails_of(configuration: Configuration) -> list[_Rail]:

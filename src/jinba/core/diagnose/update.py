@@ -13,26 +13,29 @@ from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD, both_sides_measured
 from jinba.core.cards.incident import Aspect
 from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
 from jinba.core.frames import PitchControl
-from jinba.core.observe.measures import Datum, about
+from jinba.core.observe.measures import Datum, about, errors_of
 from jinba.core.observe.parameters import COUNT, Array, P, prior_means, prior_sigmas
 from jinba.core.observe.situation import Design
 from jinba.core.stability.aero import REAL_FLAP_FACTOR
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.uncertainty import MISREAD_SIGMA, with_misreading
 
-METHOD_VERSION = "map-9"
+METHOD_VERSION = "map-10"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
 """Half the difference of two tips, each against its root, each reading with the meter's sigma: sqrt(4)/2, and as much
 again for what chords between the measured ones may hide. Derived here. [rad]"""
 
-STATIC_MARGIN_INFLATION = 1.0
+STATED_OVER_SOLVED = 1.15
+"""How much wider the margin is stated than it is solved: errors of several cards go together in ways that one sigma a card does not know.
+By the cover of stated intervals in the independent simulation (docs/benchmarks.md)."""
+
 STATIC_MARGIN_FLOOR = 0.010
 _MAX_STEPS = 25
 _REWEIGHTINGS = 3
 _OUTLIER_SIGMAS = 2.0
-_STEPS = np.array([1e-3, 5e-4, 2e-3, 2e-3, 1e-4, 1e-3, 2e-3, 5e-3, 5e-3, 2e-3, 5e-3, 5e-3])
+_STEPS = np.array([1e-3, 5e-4, 2e-3, 2e-3, 1e-4, 1e-3, 2e-3, 5e-3, 5e-3, 2e-3, 5e-3, 5e-3, 5e-3])
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +58,13 @@ class Belief:
     def sigma(self) -> Array:
         """Standard deviations of the unknowns, shape (COUNT,). By definition: derived here."""
         return np.asarray(np.sqrt(np.diag(self.covariance)))
+
+    def missed(self, key: str, design: Design) -> float:
+        """Return what the closed form of a measure misses, in its unit: as the flights left it, or as its family misses in the mean.
+
+        Derived here (docs/methods/estimator.md).
+        """
+        return self.bias[key] if key in self.bias else errors_of(design)[key].mean
 
 
 def prior_of(design: Design) -> Belief:
@@ -121,7 +131,8 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
     The state is the unknowns plus one persistent bias per kind of measure: the closed forms err the same way each
     sortie, and without these terms sigma would shrink falsely. Data of roll, yaw and speed more than two
     sigmas from what the others say are given less weight (Huber), reweighted up to three times; what is said of the nose never is: there
-    the balance may have been misread, which has a chance of its own. The static margin's sigma is floored at 1 % MAC.
+    the balance may have been misread, which has a chance of its own. The static margin is stated 1.15 times as wide as solved, up to what was known before, and
+    floored at 1 % MAC.
 
     What a step of power says (:data:`POWER_STEPS`) never moves the static margin: it is read given what everything else says of it
     (a cut of the joint density), so that the error of one does not become a move of the battery.
@@ -136,8 +147,8 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
     well, *misread = _as_read(prior)
     first = _given(well, data, heard)
     if not misread:
-        return _widen_static_margin(first.belief)
-    return _widen_static_margin(_mixed(prior.misread, first, _given(misread[0], data, heard, first)))
+        return _stated(first.belief, prior)
+    return _stated(_mixed(prior.misread, first, _given(misread[0], data, heard, first)), prior)
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,22 +260,22 @@ class _Solver:
 
     def __init__(self, prior: Belief, data: tuple[Datum, ...]) -> None:
         self.data = data
-        errors = dict(e for d in data for e in reversed(d.measure.errors))
+        errors = {e.key: e for d in data for e in reversed(d.measure.errors)}
         self.keys = tuple(errors)
         self.size = COUNT + len(self.keys)
-        self.prior_mean = np.concatenate([prior.mean, np.zeros(len(self.keys))])
+        self.prior_mean = np.concatenate([prior.mean, [e.mean for e in errors.values()]])
         self.prior_precision = np.zeros((self.size, self.size))
         self.prior_precision[:COUNT, :COUNT] = np.linalg.inv(prior.covariance)
         for i, key in enumerate(self.keys):
             # A bias has its own prior: the closed form may be wrong by this much, the same way on every sortie.
-            self.prior_precision[COUNT + i, COUNT + i] = 1.0 / errors[key] ** 2
+            self.prior_precision[COUNT + i, COUNT + i] = 1.0 / errors[key].sigma ** 2
         self.shares = np.zeros((len(data), self.size))
         for i, d in enumerate(data):
-            for key, _ in d.measure.errors:
-                self.shares[i, COUNT + self.keys.index(key)] = 1.0
+            for e in d.measure.errors:
+                self.shares[i, COUNT + self.keys.index(e.key)] = e.share
 
     def predict(self, state: Array) -> Array:
-        values = [d.measure.predict(state[:COUNT], d.moment) for d in self.data]
+        values = [d.measure.said(state[:COUNT], d.moment) for d in self.data]
         return np.asarray(np.array(values) + self.shares @ state)
 
     def jacobian(self, state: Array, base: Array, known: Array | None = None) -> Array:
@@ -278,7 +289,7 @@ class _Solver:
             asked = range(len(self.data)) if known is None else np.flatnonzero(known[:, j])
             for i in asked:
                 d = self.data[i]
-                value = d.measure.predict(moved[:COUNT], d.moment) + float(self.shares[i] @ moved)
+                value = d.measure.said(moved[:COUNT], d.moment) + float(self.shares[i] @ moved)
                 result[i, j] = (value - base[i]) / _STEPS[j]
         return result
 
@@ -363,7 +374,9 @@ class Linear:
 def linear_at(prior: Belief, belief: Belief, data: tuple[Datum, ...]) -> Linear:
     """Return the closed forms of data to first order at a belief. Derived here (docs/methods/estimator.md)."""
     solver = _Solver(prior, data)
-    state = np.concatenate([belief.mean, [belief.bias.get(k, 0.0) for k in solver.keys]])
+    state = np.concatenate(
+        [belief.mean, [belief.bias.get(k, m) for k, m in zip(solver.keys, solver.prior_mean[COUNT:], strict=True)]]
+    )
     predicted = solver.predict(state)
     jacobian = solver.jacobian(state, predicted)
     return Linear(
@@ -388,11 +401,12 @@ def _distance(datum: Datum, predicted: float) -> float:
     return outside / datum.sigma
 
 
-def _widen_static_margin(belief: Belief) -> Belief:
+def _stated(belief: Belief, prior: Belief) -> Belief:
+    """Return a belief with the margin as sure as it is stated: less than it is solved, never less than before the flights."""
     i = int(P.STATIC_MARGIN)
-    sigma = float(np.sqrt(belief.covariance[i, i]))
-    factor = max(STATIC_MARGIN_INFLATION * sigma, STATIC_MARGIN_FLOOR) / sigma
+    solved, before = float(belief.sigma[i]), float(prior.sigma[i])
+    stated = max(min(STATED_OVER_SOLVED * solved, max(before, solved)), STATIC_MARGIN_FLOOR)
     joint = _joint_of(belief)
     scale = np.ones(len(joint))
-    scale[i] = factor
+    scale[i] = stated / solved
     return _belief(_state_of(belief), joint * np.outer(scale, scale), tuple(belief.bias), belief.pulls, belief.misread)

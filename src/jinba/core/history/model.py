@@ -87,7 +87,7 @@ class SortieLine:
 class LastFlight:
     """The last landed sortie: the setup it was flown in, where its surfaces came to rest [rad], what it showed.
 
-    ``data_count``: measures it gave the estimate.
+    ``data_count``: measures it gave the estimate; ``together``: chance that every behaviour lay in its band at once as it landed [-].
     """
 
     sortie: SortieLine
@@ -96,6 +96,7 @@ class LastFlight:
     after: tuple[Tendency, ...]
     squawks: tuple[Said, ...]
     data_count: int = 0
+    together: float | None = None
 
     @property
     def disagreeing(self) -> tuple[Said, ...]:

@@ -2,17 +2,31 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from jinba.core.cards import scales
 from jinba.core.cards.incident import Aspect
 from jinba.core.observe import predictions
-from jinba.core.observe.parameters import Array
-from jinba.core.observe.predictions import Moment
+from jinba.core.observe.calibrated import ERRORS
+from jinba.core.observe.families import family_of
+from jinba.core.observe.parameters import Array, P
+from jinba.core.observe.predictions import Moment, moment_upside_down
 from jinba.core.observe.situation import Design
 
 Predict = Callable[[Array, Moment], float]
+
+
+@dataclass(frozen=True, slots=True)
+class Error:
+    """A persistent error of a closed form: ``key``, ``mean`` and ``sigma`` in the unit of whose it is, ``share``: how much of it is in
+    a measure [unit of the measure over its own]."""
+
+    key: str
+    mean: float
+    sigma: float
+    share: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,8 +34,8 @@ class Measure:
     """A measurement model: prediction in ``unit``, noise sigma and persistent bias sigma of the closed form.
 
     ``noise`` and ``bias`` in the unit of the prediction, for a model of the speed and span of ``core.cards.scales``; ``bias_key``
-    shared by measures with the same model error; ``with_key``, ``with_bias``: a second error, which it shares with the measure of that
-    key; ``per``: how words and errors go with size.
+    shared by measures with the same model error, which is ``expected`` in the mean; ``shared``: a second error, that of another measure;
+    ``per``: how words and errors go with size.
     """
 
     key: str
@@ -33,22 +47,73 @@ class Measure:
     bias_key: str
     scale: scales.Scale | None = None
     per: scales.Per = scales.Per.ITSELF
-    with_key: str = ""
-    with_bias: float = 0.0
+    expected: float = 0.0
+    shared: Error | None = None
+
+    def said(self, x: Array, m: Moment) -> float:
+        """Return what its pilot would say for unknowns (COUNT,), before the persistent errors, in its unit: a word has his own strength in it.
+
+        Derived here (docs/methods/estimator.md).
+        """
+        return (1.0 if self.scale is None else strength(x)) * self.predict(x, m)
 
     @property
-    def errors(self) -> tuple[tuple[str, float], ...]:
-        """Its persistent errors: key and sigma in the unit of the prediction. Derived here."""
-        own = (self.bias_key, self.bias)
-        return (own, (self.with_key, self.with_bias)) if self.with_key else (own,)
+    def errors(self) -> tuple[Error, ...]:
+        """Its persistent errors, its own first. Derived here."""
+        own = Error(self.bias_key, self.expected, self.bias)
+        return (own,) if self.shared is None else (own, self.shared)
+
+    def timed(self, predict: Predict, design: Design) -> Measure:
+        """Return the measure as a stopwatch has it, its size already that of the model: no word, and an error of its own where it has one.
+
+        Derived here (docs/methods/estimator.md).
+        """
+        key = f"{self.key}_timed"
+        if key not in ERRORS:
+            return replace(self, key=key, predict=predict, scale=None)
+        times = size_of(self.per, design)
+        expected, bias = _of_family(key, design, (0.0, self.bias / times))
+        return replace(
+            self,
+            key=key,
+            predict=predict,
+            scale=None,
+            bias_key=key,
+            expected=times * expected,
+            bias=times * bias,
+        )
 
     def sized(self, design: Design) -> Measure:
-        """Return the measure with the words and the errors of a model of this speed and span (``core.cards.scales``)."""
+        """Return the measure with the words of a model of this speed and span (``core.cards.scales``), and the errors of its family."""
         times = size_of(self.per, design)
+        expected, bias = _of_family(self.bias_key, design, (self.expected, self.bias))
         scale = None if self.scale is None else self.scale.sized(times)
+        shared = None if self.shared is None else _shared(self.shared, self, design)
         return replace(
-            self, noise=times * self.noise, bias=times * self.bias, with_bias=times * self.with_bias, scale=scale
+            self, noise=times * self.noise, bias=times * bias, expected=times * expected, scale=scale, shared=shared
         )
+
+
+def _of_family(key: str, design: Design, otherwise: tuple[float, float]) -> tuple[float, float]:
+    return ERRORS.get(key, {}).get(family_of(design.configuration.airframe), otherwise)
+
+
+def _shared(error: Error, measure: Measure, design: Design) -> Error:
+    """Return the error that a measure shares, in the unit of whose it is, and how much of it it has on this model."""
+    mean, sigma = _of_family(error.key, design, (error.mean, error.sigma))
+    times = size_of(scales.Per.PATH, design)
+    share = moment_upside_down(design) if measure.key == "inverted_stick" else error.share
+    return Error(error.key, times * mean, times * sigma, share)
+
+
+MOST_STRENGTH = 0.5
+"""Logarithm of how much stronger or weaker than most a pilot's words can be: what is further out is no matter of words. Common practice,
+no source."""
+
+
+def strength(x: Array) -> float:
+    """Return how many times what there is a pilot says [-], for unknowns (COUNT,). Derived here (docs/methods/estimator.md)."""
+    return math.exp(MOST_STRENGTH * math.tanh(float(x[P.LN_WORDS]) / MOST_STRENGTH))
 
 
 def size_of(per: scales.Per, design: Design) -> float:
@@ -108,11 +173,10 @@ def _m(
     scale: scales.Scale | None = None,
     bias_key: str = "",
     per: scales.Per = scales.Per.ITSELF,
-    shares: tuple[str, float] = ("", 0.0),
+    shared: Error | None = None,
 ) -> Measure:
-    return Measure(
-        key, words, unit, predict, noise, bias, bias_key or key, scale, per if scale is None else scale.per, *shares
-    )
+    per = per if scale is None else scale.per
+    return Measure(key, words, unit, predict, noise, bias, bias_key or key, scale, per, shared=shared)
 
 
 _ROLL = scales.Per.ROLL
@@ -120,6 +184,9 @@ _ROLL = scales.Per.ROLL
 _TRIM_BIAS = 4.5
 """What slipstream and thrust in level flight do to the trim that no closed form here knows, as a path rate [deg/s]; at a third more
 speed it is the same and more."""
+
+_OUT_OF_TRIM = Error("pitch_left_over", 0.0, _TRIM_BIAS)
+"""A moment that nobody computes at cruise stays a third faster, and upside down at the same throttle."""
 
 # Bias sigmas: spread of each closed form against the independent simulation, on fleets that no figure is published of; noise of a
 # rating is the scatter of its class edges between people. docs/methods/estimator.md.
@@ -238,10 +305,16 @@ MEASURES: dict[tuple[str, str], Measure] = {
         1.0,
         4.0,
         scales.PITCH_DRIFT,
-        shares=("pitch_left_over", _TRIM_BIAS),
+        shared=_OUT_OF_TRIM,
     ),
     ("F14", "stick_held"): _m(
-        "inverted_stick", "stick held inverted", "of full stick", predictions.inverted_push, 0.05, 0.07
+        "inverted_stick",
+        "stick held inverted",
+        "of full stick",
+        predictions.inverted_push,
+        0.05,
+        0.07,
+        shared=_OUT_OF_TRIM,
     ),
     ("F14", "roll_inverted"): _m(
         "roll_inverted",
@@ -279,4 +352,13 @@ MEASURES: dict[tuple[str, str], Measure] = {
     ),
     ("F32", "speed"): _m("cruise_speed", "airspeed on the course", "m/s", predictions.cruise_speed, 0.5, 0.1),
 }
+
+
+def errors_of(design: Design) -> dict[str, Error]:
+    """Return the persistent errors of all measures by their key, each in the unit of whose it is, for a model of this size and family.
+    Derived here."""
+    sized = [m.sized(design) for m in MEASURES.values()]
+    return {e.key: e for m in sized for e in reversed(m.errors)}
+
+
 LEFT_ALONE = _m("left_alone", "could it be left alone", "% MAC", predictions.margin, 1.5, 0.8)

@@ -27,6 +27,7 @@ class P(IntEnum):
     LN_SPEED = 9
     LN_CL_MAX = 10
     LN_AILERON = 11
+    LN_WORDS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,9 +132,21 @@ PARAMETERS: dict[P, ParameterInfo] = {
         100.0,
         "%",
     ),
+    P.LN_WORDS: ParameterInfo(
+        "words",
+        "the pilot's words",
+        0.25,
+        "words stronger than most people's",
+        "words weaker than most people's",
+        100.0,
+        "%",
+    ),
 }
 
 COUNT = len(PARAMETERS)
+
+OF_THE_PILOT = frozenset({P.LN_WORDS})
+"""What is no fault of a model: how strongly its pilot says what he sees."""
 
 
 ELEVATOR_LOST = -0.15

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from jinba.core.observe.parameters import Array, P
+from jinba.core.observe.parameters import Array, P, prior_means
 from jinba.core.observe.path import Release, release
 from jinba.core.observe.situation import (
     APPROACH_OVER_STALL,
@@ -108,12 +108,16 @@ def trim_left_fast(x: Array, m: Moment) -> float:
 
 
 def _trim_left(s: Situation, m: Moment) -> float:
-    d = m.design
+    # Resting further down than where it holds: the nose drops.
+    return rate_per_rad(s, m.design) * (trim_elevator_rad(s) - m.trims.elevator_rad) * _DEG
+
+
+def rate_per_rad(s: Situation, d: Design) -> float:
+    """Return the path rate per angle of elevator that the bench expects [1/s], at the bench's margin. Derived here
+    (docs/methods/estimator.md)."""
     local = d.static_margin - 2.0 * s.moment_square * s.lift
     stiffness = max(local, d.configuration.rules.minimum) + d.damping
-    per_rad = s.path_rate_per_g * d.aero.pitch_control / (s.lift * stiffness)
-    # Resting further down than where it holds: the nose drops.
-    return per_rad * (trim_elevator_rad(s) - m.trims.elevator_rad) * _DEG
+    return s.path_rate_per_g * d.aero.pitch_control / (s.lift * stiffness)
 
 
 def pitch_rate_lift_off(x: Array, m: Moment) -> float:
@@ -233,6 +237,17 @@ def inverted_push(x: Array, m: Moment) -> float:
     # Upside down the lift needed is negative: the margin's term changes its sign; C_m0, heights and thrust keep theirs.
     needed = (s.moment_at(-s.lift) + s.thrust_moment(s.thrust_n)) / s.pitch_control
     return (needed - m.trims.elevator_rad) / m.design.elevator_throw_rad
+
+
+def moment_upside_down(design: Design) -> float:
+    """Return the stick that a moment nobody computed asks for upside down, over the path rate it leaves upright. [of full per deg/s]
+
+    Upright it is read as what is out of trim, at the bench's stiffness; upside down as the elevator that holds it, over the throw.
+    Derived here (docs/methods/estimator.md).
+    """
+    x = prior_means()
+    s = situation(design, x, speed_mps=design.cruise_speed_mps)
+    return 1.0 / (rate_per_rad(s, design) * _DEG * design.elevator_throw_rad)
 
 
 def climb_stick(x: Array, m: Moment) -> float:

@@ -83,7 +83,7 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
 
     Ratings become intervals with open ends; a timing of "did not" becomes an interval around zero; "could not be left
     alone" counts together with the way the nose went. Readings widen with doubt and from memory. What the stabiliser or the flap
-    has flown gives none (``cards.masks``); with flap slow flight, approach and touchdown are predicted for it, at half the trust, and of a
+    has flown gives none (``cards.masks``), nor does a card of power without a motor; with flap slow flight, approach and touchdown are predicted for it, at half the trust, and of a
     stall the wing that goes down. Predicted for the throttle that was really used. What was not alike with the wind and against it may be the wind's, and is believed less;
     so is the nose with the gear where the card does not want it.
     """
@@ -103,6 +103,8 @@ def data_of(record: CardRecord, moment: Moment) -> tuple[Datum, ...]:
     if record.card_id == INCIDENT:
         return tuple(_of_incident(record, moment, spread * _IN_A_SCARE))
     card = catalogue.card(record.card_id)
+    if card.powered and moment.design.configuration.airframe.motor is None:
+        return ()
     alone = record.left_alone if card.proof_of_trim else None
     data = [] if alone is None else _alone(alone, record, moment, spread)
     # From a model that was not flying level by itself a dive or a push says nothing of the balance; a trim still says its way.
@@ -497,7 +499,7 @@ def _timed(
     spread: float,
     record: CardRecord,
 ) -> Datum:
-    over = replace(measure, key=f"{measure.key}_timed", predict=predict, scale=None)
+    over = measure.timed(predict, moment.design)
     sigma = math.hypot(0.6 * measure.noise, 0.12 * rate_deg_s) * spread
     words = f"{measure.words}: {abs(rate_deg_s):.0f} degrees a second, timed over {seconds:.1f} s"
     return Datum(over, moment, rate_deg_s, rate_deg_s, sigma, record.card_id, words)

@@ -52,6 +52,11 @@ def proofs(last: LastSortie | None, present: Configuration) -> frozenset[str]:
     return last.done & frozenset(LEG) if moved <= LARGEST_STEP + _ROUNDED else frozenset()
 
 
+def washers_put_in(last: LastSortie | None, present: Configuration) -> bool:
+    """Return whether the thrust line was changed since the sortie before: what power does now is what has to be seen of it. Derived here."""
+    return last is not None and Change.THRUST_LINE in difference(last.landed, present).changes
+
+
 _ROUNDED = 0.005
 """How far rounding to hands may lead beyond a step [fraction of MAC]."""
 

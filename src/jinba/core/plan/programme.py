@@ -13,7 +13,7 @@ from jinba.core.diagnose.seen import NOTHING, Seen
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.observe.situation import Trims, design_of, resting_trims
 from jinba.core.plan.first import first
-from jinba.core.plan.minutes import LastSortie, minutes_of, proofs, safe_minutes
+from jinba.core.plan.minutes import LastSortie, minutes_of, proofs, safe_minutes, washers_put_in
 from jinba.core.plan.order import BOLD, FLYING_ORDER, MOST_BOLD, looked_at, too_bold, unmet
 from jinba.core.plan.packing import Choice, pack
 from jinba.core.plan.states import UNTOUCHED, CardState, Since, States, gates_of, needed, stage_of, states_of
@@ -91,6 +91,7 @@ class _Pack:
     asked: tuple[tuple[str, ...], ...]
     seen: Seen
     proved: frozenset[str]
+    washers: bool
     wishes: Wishes
     prospect: Prospect
 
@@ -142,6 +143,7 @@ def programme(
         asked,
         seen,
         proved,
+        washers_put_in(last, configuration),
         wishes or Wishes(),
         prospect(
             configuration,
@@ -187,6 +189,8 @@ def _packed(job: _Pack) -> tuple[tuple[str, ...], dict[str, str]]:
     why = _must(job)
     must = frozenset(why)
     waits = {k: "A change waits for it." for k in _opening(job) if k not in must}
+    if job.washers and needed(job.states["F5"][0]) and "F5" not in must:
+        waits.setdefault("F5", "Washers were put in: see what power does now.")
     choices = _choices(job, must, frozenset(waits))
     together = {p: _beyond(job, must, p) for p in combinations(choices, 2)}
     bold = MOST_BOLD - sum(CARDS[k].risk >= BOLD for k in must)

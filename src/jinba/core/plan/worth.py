@@ -13,9 +13,10 @@ from jinba.core.airframe.twist import both_sides_measured
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.shown import OWN_CARDS
-from jinba.core.diagnose.tendencies import Judged, error_widths, judged_by
+from jinba.core.diagnose.tendencies import Judged, judged_by
+from jinba.core.diagnose.together import joint_state
 from jinba.core.diagnose.update import MEASURED_TWIST_SIGMA_RAD, POWER_STEPS, Belief, cut
-from jinba.core.observe.measures import MEASURES, Measure
+from jinba.core.observe.measures import MEASURES, Measure, errors_of
 from jinba.core.observe.parameters import COUNT, Array, P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
@@ -152,11 +153,11 @@ def prospect(
         if card_id in wanted and (card_id, key) not in _ONLY_WITH_INSTRUMENTS:
             of_card.setdefault(card_id, []).append(measure.sized(design))
     judged = [j for j in judged_by(configuration, belief, moment) if j.key in WEIGHTS]
-    widths = {k: s for ms in of_card.values() for m in ms for k, s in m.errors}
+    all_errors = errors_of(design)
+    widths = {e.key: all_errors[e.key].sigma for ms in of_card.values() for m in ms for e in m.errors}
     # What the closed form of a behaviour has missed is part of the behaviour, whether a card of it is at hand or not.
-    all_widths = error_widths(design)
-    widths |= {j.missed: all_widths[j.missed] for j in judged if j.missed}
-    covariance, errors = _state(belief, widths)
+    widths |= {j.missed: all_errors[j.missed].sigma for j in judged if j.missed}
+    covariance, errors = joint_state(belief, widths)
     places = {k: COUNT + i for i, k in enumerate(errors)}
     measured = {c: _looks(ms, belief, moment, places) for c, ms in of_card.items()}
     measured |= _on_the_bench(configuration, belief, covariance)
@@ -183,29 +184,16 @@ def _on_the_bench(configuration: Configuration, belief: Belief, covariance: Arra
     return found
 
 
-def _state(belief: Belief, widths: dict[str, float]) -> tuple[Array, tuple[str, ...]]:
-    """Return the covariance of unknowns and errors, and the errors in its order: those that were met first."""
-    known = belief.covariance if belief.joint is None else belief.joint
-    met = () if belief.joint is None else tuple(belief.bias)
-    new = tuple(k for k in widths if k not in met)
-    size = len(known) + len(new)
-    covariance = np.zeros((size, size))
-    covariance[: len(known), : len(known)] = known
-    for i, key in enumerate(new, len(known)):
-        covariance[i, i] = widths[key] ** 2
-    return covariance, met + new
-
-
 def _looks(measures: list[Measure], belief: Belief, moment: Moment, places: dict[str, int]) -> Looks:
     slopes, noise = np.zeros((len(measures), COUNT + len(places))), np.zeros(len(measures))
     for i, m in enumerate(measures):
-        base = m.predict(belief.mean, moment)
+        base = m.said(belief.mean, moment)
         for j in range(COUNT):
             moved = belief.mean.copy()
             moved[j] += _STEP
-            slopes[i, j] = (m.predict(moved, moment) - base) / _STEP
-        for key, _ in m.errors:
-            slopes[i, places[key]] = 1.0
+            slopes[i, j] = (m.said(moved, moment) - base) / _STEP
+        for e in m.errors:
+            slopes[i, places[e.key]] = e.share
         # A word says no more than the width between its edges.
         width = 0.0 if m.scale is None else m.scale.typical_width
         noise[i] = m.noise**2 + width**2 / 12.0

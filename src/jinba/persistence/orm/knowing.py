@@ -24,7 +24,8 @@ class EstimateRow(Base):
 
     ``mean`` and ``covariance`` (row by row) in the order of ``parameters``; null where an earlier version kept only what it
     showed. ``misread``: the chance that the balance was read wrongly, null from versions that knew none. ``joint`` (row by row): covariance
-    of the parameters and then the ``errors`` by name, null from versions that kept none. A newer row of the same sortie and setup takes
+    of the parameters and then the ``errors`` by name, null from versions that kept none. ``together``: the chance that all behaviours lie in their bands at once as
+    it landed, null where it was not asked. A newer row of the same sortie and setup takes
     its place; none is ever changed.
     """
 
@@ -36,6 +37,7 @@ class EstimateRow(Base):
         ),
         CheckConstraint("data_count >= 0", name="data"),
         CheckConstraint("misread >= 0 AND misread <= 1", name="misread"),
+        CheckConstraint("together >= 0 AND together <= 1", name="together"),
         CheckConstraint(
             "cardinality(joint) = (cardinality(parameters) + cardinality(errors)) ^ 2 AND (joint IS NULL) = (errors IS NULL)",
             name="joint",
@@ -57,6 +59,7 @@ class EstimateRow(Base):
     misread: Mapped[float | None] = mapped_column(Double)
     errors: Mapped[list[str] | None] = mapped_column(ARRAY(Text))
     joint: Mapped[list[float] | None] = mapped_column(ARRAY(Double))
+    together: Mapped[float | None] = mapped_column(Double)
     created_at: Mapped[datetime] = arrived()
 
 
@@ -94,7 +97,8 @@ class ScoreRow(Base):
 
 
 class CauseRow(Base):
-    """A cause with its value and sigma before and after, in the unit of its parameter; ``positive``: which way."""
+    """A cause with its value and sigma before and after, in the unit of its parameter; ``positive``: which way; ``chance``: that it is a
+    fault and the largest, null from versions that did not say; ``twin``: what it is not told apart from, empty where nothing is."""
 
     __tablename__ = "cause"
     estimate_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("estimate.id", ondelete="CASCADE"), primary_key=True)
@@ -106,6 +110,8 @@ class CauseRow(Base):
     prior_sigma: Mapped[float]
     strength: Mapped[float]
     separated: Mapped[bool]
+    chance: Mapped[float | None] = mapped_column(Double)
+    twin: Mapped[str] = mapped_column(server_default="")
 
 
 class EvidenceRow(Base):

@@ -58,7 +58,7 @@ export default function DebriefPage() {
       <Contradictions found={debrief.data.contradictions} />
       <div className="grid gap-5 lg:grid-cols-[1.2fr_1fr]">
         <Behaviours debrief={debrief.data} />
-        <Causes causes={debrief.data.causes} />
+        <Causes causes={debrief.data.causes} pilot={debrief.data.pilot ?? ""} />
       </div>
       {id === landed.at(-1)?.id ? <HandOver /> : null}
       <LogList sortieId={id} />
@@ -118,18 +118,29 @@ function Behaviours({ debrief }: { debrief: Debrief }) {
   );
 }
 
-function Causes({ causes }: { causes: Cause[] }) {
+function Causes({ causes, pilot }: { causes: Cause[]; pilot: string }) {
+  const said = causes.map((c) => c.chance ?? null);
+  // What an earlier version computed had no chances: nothing is made up for it.
+  const left = said.includes(null) ? null : Math.round(100 * (1 - said.reduce((sum: number, p) => sum + (p ?? 0), 0)));
   return (
     <section>
       <h2 className="text-lg">Causes, most likely first</h2>
-      <p className="label-small">A ranked list, never one verdict. Bars: how far from what the bench expected.</p>
+      <p className="label-small">
+        A ranked list, never one verdict. Bars: how far from what the bench expected.
+        {left === null ? "" : ` ${left} % likely: none of these, nothing is out by more than a bench leaves.`}
+      </p>
       <ol>
         {causes.slice(0, 8).map((c) => (
           <li key={c.key} className="border-b border-base-300 py-2">
             <details open={c.strength > 0.9}>
               <summary>
                 <span className="font-semibold">{c.strength < 0.25 ? `${c.name}: as expected` : c.verdict}</span>
-                <span className="float-right text-sm">{c.words}</span>
+                <span className="float-right text-sm">
+                  {c.words}
+                  {c.chance !== null && c.chance !== undefined
+                    ? `; the largest fault, ${Math.round(c.chance * 100)} % likely`
+                    : ""}
+                </span>
                 <span aria-hidden="true" className="clear-both mt-1 block h-2 bg-base-300">
                   <span
                     className="block h-2 bg-base-content"
@@ -148,11 +159,17 @@ function Causes({ causes }: { causes: Cause[] }) {
                 ))}
                 {c.evidence.length === 0 ? <li>Nothing flown so far speaks about it.</li> : null}
               </ul>
+              {c.twin ? (
+                <p className="mt-1 text-sm">
+                  Not told apart so far from: {causes.find((o) => o.key === c.twin)?.name ?? c.twin}.
+                </p>
+              ) : null}
               {!c.separated ? <p className="mt-1 text-sm font-semibold text-info">To tell: {c.tell_apart}</p> : null}
             </details>
           </li>
         ))}
       </ol>
+      {pilot ? <p className="mt-2 text-sm">{pilot}</p> : null}
     </section>
   );
 }

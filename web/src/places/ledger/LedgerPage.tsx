@@ -6,6 +6,7 @@ import { Photos } from "../../components/Photos";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { useMakeSister, useRehearse } from "../../queries/models";
 import { useBoard } from "../../queries/sorties";
+import { Reliability } from "./Reliability";
 
 /** Looking back: the convergence board, prediction against outcome, the project file. */
 export default function LedgerPage() {
@@ -33,6 +34,7 @@ export default function LedgerPage() {
                 forecaster has about 68 %.
               </p>
             ) : null}
+            <Reliability kept={board.data.kept} />
           </section>
           <section className="mt-5">
             <h2 className="mb-1 text-lg">Configurations and their differences</h2>

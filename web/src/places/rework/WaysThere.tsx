@@ -54,6 +54,10 @@ function Way({ way }: { way: WayThere }) {
           </div>
         ))}
         <div>
+          <dt className="font-semibold">All behaviours in their bands then</dt>
+          <dd>{Math.round(way.all_right * 100)} % likely</dd>
+        </div>
+        <div>
           <dt className="font-semibold">Mass</dt>
           <dd>
             {show(way.mass_kg, "mass")}
@@ -67,6 +71,12 @@ function Way({ way }: { way: WayThere }) {
           <dt className="font-semibold">To do or fly again</dt>
           <dd>{way.stale.length ? way.stale.join(", ") : "nothing"}</dd>
         </div>
+        {way.to_be_sure.length ? (
+          <div>
+            <dt className="font-semibold">To be sure, fly</dt>
+            <dd>{way.to_be_sure.join(", ")}</dd>
+          </div>
+        ) : null}
       </dl>
       {way.caution ? <p className="font-semibold text-error">{way.caution}</p> : null}
       {edit.error ? <ProblemNote error={edit.error} /> : null}

@@ -34,6 +34,11 @@ HOLD_PATH, HOLD_BANK, HOLD_NOSE = 0.6, 0.8, 0.15
 """How strongly hands hold a path, a bank and a heading [rad of surface per rad, per rad/s]: a quiet pilot, derived here."""
 
 
+SLOW_OVER_STALL = 1.25
+STICK_BACK = "stick_back"
+_HALVINGS = 7
+
+
 class CannotFly(Exception):
     """The condition of a card cannot be flown with this model; ``because``: what the pilot says of it, empty where nothing tells."""
 
@@ -93,8 +98,28 @@ class Aloft:
         return self.steady(self.cruise_mps)
 
     def slow(self) -> Steady:
-        """Return steady flight a quarter above the stall."""
-        return self.steady(self.eyes.speed(1.25 * self.stall_mps))
+        """Return steady flight a quarter above the stall. Where the elevator does not reach that far, the slowest flight it holds is what
+        its pilot knows as the stall. Raises: CannotFly."""
+        try:
+            return self.steady(self.eyes.speed(SLOW_OVER_STALL * self.stall_mps))
+        except CannotFly as short:
+            if short.because != STICK_BACK:
+                raise
+            self.stall_mps = self._slowest()
+            return self.steady(self.eyes.speed(SLOW_OVER_STALL * self.stall_mps))
+
+    def _slowest(self) -> float:
+        """Return the slowest speed that the elevator holds [m/s], between the stall of the wing and cruise. Bisection."""
+        low, high = self.stall_mps, self.cruise_mps
+        for _ in range(_HALVINGS):
+            middle = 0.5 * (low + high)
+            try:
+                self.steady(middle)
+            except CannotFly:
+                low = middle
+            else:
+                high = middle
+        return high
 
     def start(self, at: Steady, *, height_m: float = 100.0) -> Flight:
         """Return a flight that begins in steady flight at a height."""
@@ -169,7 +194,7 @@ def _short_of(wanted: Steady, most_rad: float, *, inverted: bool) -> str:
     """Return what a flight that cannot be held was short of, as its pilot felt it: elevator [rad] one way, or power."""
     if abs(wanted.surfaces[0]) > most_rad:
         # Upside down he holds the same way, and calls the model tail- or nose-heavy by it, not short of stick.
-        return "" if inverted else "stick_back" if wanted.surfaces[0] < 0.0 else "stick_forward"
+        return "" if inverted else STICK_BACK if wanted.surfaces[0] < 0.0 else "stick_forward"
     return "power" if not 0.0 <= wanted.throttle <= 1.0 else ""
 
 

@@ -1,0 +1,205 @@
+"""How far the closed forms of pitch miss, by family: their errors at the true values of the unknowns, in the independent simulation.
+
+``python -m bench.errors [MODELS] [seed=S]`` prints the table of ``core/observe/calibrated.py``. Fleets of this seed are flown for nothing
+else: no figure is published of them. Benches and hands make no blunders; every model is flown inverted that has a motor.
+"""
+
+from __future__ import annotations
+
+import math
+import sys
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+from scipy.optimize import brentq, minimize
+from scipy.special import ndtr
+
+from bench.loop.fleet import Case, draw_case
+from bench.loop.judge import margins, moment_at_no_lift
+from jinba.core.cards.catalogue import CARDS
+from jinba.core.diagnose.sorties import LoggedSortie, sortie_data
+from jinba.core.flight.piloting.aloft import Aloft
+from jinba.core.flight.piloting.person import Eyes
+from jinba.core.flight.piloting.sortie import fly_sortie
+from jinba.core.flight.simulation.craft import Craft, craft_of
+from jinba.core.flight.simulation.steady import flying, settled_loads
+from jinba.core.flight.workshop import NONE
+from jinba.core.observe.families import Family, family_of
+from jinba.core.observe.measures import Datum, size_of
+from jinba.core.observe.parameters import COUNT, Array, P
+from jinba.core.observe.situation import Design, design_of
+
+SEED = 4242
+CARDS_FLOWN = ("F1", "F2", "F3", "F4", "F7", "F5", "F13", "F12", "F14", "F15", "F28", "F29")
+TRIM = "pitch_left_over"
+SMALLEST = {
+    TRIM: 2.0,
+    "pitch_fast": 2.0,
+    "inverted_stick": 0.05,
+    "dive": 2.0,
+    "up_line": 2.0,
+    "dive_timed": 1.0,
+    "lift_off": 3.0,
+    "climb_stick": 0.05,
+    "slow_stick": 0.05,
+    "touchdown_stick": 0.05,
+    "pitch_full": 1.0,
+    "clicks_full": 1.5,
+    "pitch_idle": 1.0,
+    "go_round": 1.5,
+}
+"""The errors, each with the least sigma that is believed of it: a simulation is no aeroplane. A judgement."""
+
+PLANT_IS_NO_AEROPLANE = 1.1
+"""By how much every scatter is widened, for the same reason. A judgement."""
+
+_ALPHA = 0.04
+UNBOUNDED = 5.0
+"""Sigmas from which on a mean is no mean. A judgement."""
+
+FEWEST = 20
+"""Readings of a family from which on its error is fitted."""
+
+FLOOR = 1e-3
+"""No word is less likely than this: a slip of a pilot is no error of a closed form."""
+
+
+@dataclass(frozen=True, slots=True)
+class Miss:
+    """One reading against what its closed form says at the truth: the interval it must lie in, its noise, all for a model of
+    ``core.cards.scales``."""
+
+    family: Family
+    key: str
+    low: float
+    high: float
+    noise: float
+
+
+def misses_of(number: int, *, seed: int) -> list[Miss]:
+    """Return how far every reading of one model's sortie is from what its closed form says at the truth."""
+    case = draw_case(number, seed=seed, blunders=NONE, inverted_share=1.0)
+    design = design_of(case.bench)
+    motor = case.bench.airframe.motor is not None
+    cards = tuple(k for k in CARDS_FLOWN if motor or not (CARDS[k].powered or CARDS[k].inverted))
+    flown = fly_sortie(case.truth, cards, seed=number, person=case.person, air=case.air)
+    data = [d for d in sortie_data(LoggedSortie(case.bench, flown.records)) if d.measure.key in SMALLEST]
+    trim = next((d for d in data if d.measure.key == TRIM and d.card_id == "F2"), None)
+    if trim is None or math.isinf(trim.low) or math.isinf(trim.high):
+        return []
+    x = _truth(case, design, number)
+    left = 0.5 * (trim.low + trim.high) - trim.measure.said(x, trim.moment)
+    trimmed = _as_trimmed(x, trim)
+    if trimmed is None:
+        return []
+    family = family_of(case.bench.airframe)
+    return [m for d in data if (m := _miss(family, d, x, trimmed, left)) is not None]
+
+
+def _miss(family: Family, d: Datum, x: Array, trimmed: Array, left: float) -> Miss | None:
+    """What shares the error of the trim is asked at the truth, less its share; all else with the moment that the trim has found."""
+    own, shared = d.measure, d.measure.shared
+    if own.key == TRIM and d.card_id != "F2":
+        return None
+    at_truth = own.key == TRIM or shared is not None
+    said = own.said(x if at_truth else trimmed, d.moment) + (0.0 if shared is None else shared.share * left)
+    size = size_of(own.per, d.moment.design)
+    return Miss(family, own.key, (d.low - said) / size, (d.high - said) / size, d.sigma / size)
+
+
+def _truth(case: Case, design: Design, number: int) -> Array:
+    """Return the true unknowns (COUNT,) as the pilot of this sortie flies them, of pitch and speeds."""
+    wrong = case.truth.wrong
+    craft = craft_of(case.truth.real, case.truth.spread, wrong)
+    person = Eyes(case.person, np.random.default_rng(number))
+    aloft = Aloft(craft, case.truth.real, person, case.air, cruise_factor=case.truth.spread.cruise)
+    speed = design.cruise_speed_mps
+    margin = margins(craft, speed)[0]
+    power = _elevator_power(craft, speed, margin) / design.aero.pitch_control
+    x = np.zeros(COUNT)
+    x[P.STATIC_MARGIN] = margin - design.static_margin
+    x[P.PITCH_MOMENT] = moment_at_no_lift(craft, speed) - moment_at_no_lift(craft_of(case.bench), speed)
+    x[P.THRUST_DOWN] = wrong.thrust_down_rad
+    x[P.LN_CL_MAX] = -2.0 * math.log(aloft.stall_mps / design.stall_speed_mps)
+    x[P.LN_ELEVATOR] = math.log(max(power, 0.05))
+    x[P.LN_SPEED] = math.log(aloft.cruise_mps / speed)
+    x[P.LN_WORDS] = math.log(case.person.gain)
+    return x
+
+
+def _elevator_power(craft: Craft, speed_mps: float, margin: float) -> float:
+    """Return the nose-down moment per angle of elevator about the neutral point [1/rad]: about the balance point, less margin times lift."""
+    pressure = 0.5 * craft.density * speed_mps**2 * craft.area
+
+    def at(angle: float) -> tuple[float, float]:
+        state, surfaces = flying(speed_mps=speed_mps, alpha=_ALPHA), np.array([angle, 0.0, 0.0, 0.0])
+        force, moment = settled_loads(craft, state, surfaces, 0.0, np.zeros(len(craft.row)))
+        lift = -force[2] * math.cos(_ALPHA) + force[0] * math.sin(_ALPHA)
+        return float(lift / pressure), float(moment[1] / (pressure * craft.chord))
+
+    (lift_up, moment_up), (lift_down, moment_down) = at(-0.05), at(0.05)
+    return -(moment_down - moment_up) / 0.1 - margin * (lift_down - lift_up) / 0.1
+
+
+def _as_trimmed(x: Array, trim: Datum) -> Array | None:
+    """Return the unknowns with the moment that would explain the trim he found, None where none would."""
+
+    def off(moment: float) -> float:
+        moved = x.copy()
+        moved[P.PITCH_MOMENT] = moment
+        return trim.measure.said(moved, trim.moment) - 0.5 * (trim.low + trim.high)
+
+    try:
+        root = brentq(off, -0.8, 0.8)
+    except ValueError:
+        return None
+    found = x.copy()
+    found[P.PITCH_MOMENT] = root
+    return found
+
+
+def fitted(misses: list[Miss]) -> tuple[float, float]:
+    """Return the mean and the scatter of an error that explain the readings best, beside their noise: maximum likelihood."""
+    low, high = (np.array([getattr(m, f) for m in misses]) for f in ("low", "high"))
+    noise = np.array([m.noise for m in misses])
+    exact = low == high
+    scale = float(np.median(noise))
+
+    def unlikely(z: Array) -> float:
+        mean, sigma = scale * z[0], np.hypot(noise, scale * math.exp(z[1]))
+        with np.errstate(invalid="ignore"):
+            inside = ndtr((high - mean) / sigma) - ndtr((low - mean) / sigma)
+            density = np.exp(-0.5 * ((np.where(exact, low, mean) - mean) / sigma) ** 2) * noise / sigma
+        return float(-np.log(np.maximum(np.where(exact, density, inside), FLOOR)).sum())
+
+    starts = [np.array([a, b]) for a in (-1.0, 0.0, 1.0) for b in (0.0, 1.0)]
+    best = min((minimize(unlikely, s, method="Nelder-Mead") for s in starts), key=lambda r: r.fun)
+    return scale * float(best.x[0]), scale * math.exp(float(best.x[1]))
+
+
+def main() -> None:
+    """Fly the fleet and print the table."""
+    given = [a for a in sys.argv[1:] if not a.startswith("seed=")]
+    seed = next((int(a[5:]) for a in sys.argv[1:] if a.startswith("seed=")), SEED)
+    with ProcessPoolExecutor(2) as pool:
+        flown = pool.map(partial(misses_of, seed=seed), range(int(given[0]) if given else 1000), chunksize=4)
+        misses = [m for model in flown for m in model]
+    for key, least in SMALLEST.items():
+        digits = 2 if least < 1.0 else 1
+        print(f'    "{key}": {{')
+        for family in Family:
+            of_both = [m for m in misses if m.key == key and m.family is family]
+            if len(of_both) >= FEWEST:
+                mean, scatter = fitted(of_both)
+                sigma = max(PLANT_IS_NO_AEROPLANE * scatter, least)
+                if abs(mean) > UNBOUNDED * sigma:
+                    # Always the last word of a scale: how far beyond, no word tells, and the measure says nothing.
+                    mean, sigma = 0.0, abs(mean)
+                print(f"        Family.{family.name}: ({mean:.{digits}f}, {sigma:.{digits}f}),")
+        print("    },")
+
+
+if __name__ == "__main__":
+    main()
