@@ -167,7 +167,10 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.see("Prediction against outcome")
     b.open(f"/m/{made}/ledger")
     b.see("Convergence: predicted dashed")
-    assert len(b.all("thead th")) == 3
+    of_chances = b.all("[data-testid=reliability] thead th")
+    assert [e.text for e in of_chances] == ["said", "came true"]
+    assert len(b.all("thead th")) - len(of_chances) == 3
+    b.see("Said to lie in its band, and did it?")
 
 
 def test_alone_brief_first_then_from_memory(browser, address):
