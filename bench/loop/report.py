@@ -12,19 +12,18 @@ import numpy as np
 from bench.loop.judge import LIMITS
 from bench.loop.trial import CAP, Trial
 from jinba.core.diagnose.causes import A_FAULT
+from jinba.core.diagnose.reliability import interval
 
 _CLEARLY = 0.05
 _BINS = (0.0, 0.01, 0.05, 0.2, 0.5, 1.0001)
 
 
 def share(hits: int, of: int) -> str:
-    """Return a share with its 95 % interval (Wilson, 1927, from memory)."""
+    """Return a share with its 95 % interval."""
     if of == 0:
         return "none of 0"
-    z, p = 1.96, hits / of
-    middle = (p + z * z / (2 * of)) / (1 + z * z / of)
-    half = z * math.sqrt(p * (1 - p) / of + z * z / (4 * of * of)) / (1 + z * z / of)
-    return f"{p:.1%} ({max(middle - half, 0):.1%} to {middle + half:.1%}; {hits} of {of})"
+    low, high = interval(hits, of)
+    return f"{hits / of:.1%} ({low:.1%} to {high:.1%}; {hits} of {of})"
 
 
 def counted(trials: Iterable[Trial]) -> np.ndarray:

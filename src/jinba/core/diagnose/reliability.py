@@ -36,8 +36,7 @@ class Kept:
 def kept(pairs: Iterable[tuple[float, bool]]) -> tuple[Kept, ...]:
     """Return stated chances [-] against what came true, by fifths; fifths of which nothing was said are left out.
 
-    References: reliability diagram, e.g. Murphy and Winkler, Applied Statistics 26 (1977); interval: Wilson, J. Am. Stat. Assoc. 22
-    (1927) (both from memory).
+    References: reliability diagram, e.g. Murphy and Winkler, Applied Statistics 26 (1977) (from memory).
     """
     said = list(pairs)
     found = []
@@ -45,12 +44,13 @@ def kept(pairs: Iterable[tuple[float, bool]]) -> tuple[Kept, ...]:
         these = [(p, so) for p, so in said if low <= p < high or (high == 1.0 and p >= 1.0)]
         if these:
             hits = sum(so for _, so in these)
-            least, most = _interval(hits, len(these))
+            least, most = interval(hits, len(these))
             found.append(Kept(low, high, len(these), sum(p for p, _ in these) / len(these), hits, least, most))
     return tuple(found)
 
 
-def _interval(hits: int, of: int) -> tuple[float, float]:
+def interval(hits: int, of: int) -> tuple[float, float]:
+    """Return the 95 % interval of a share [-] of which so many came true. References: Wilson, J. Am. Stat. Assoc. 22 (1927) (from memory)."""
     z, share = _95_PERCENT, hits / of
     middle = (share + z * z / (2.0 * of)) / (1.0 + z * z / of)
     half = z * math.sqrt(share * (1.0 - share) / of + z * z / (4.0 * of * of)) / (1.0 + z * z / of)
