@@ -82,9 +82,14 @@ function Word({ option, reading, choose, wide = false, children }: WordProps) {
   );
 }
 
+/** Longer than this no word fits beside two others on a phone. */
+const LONG_WORDS = 26;
+
 function Choices({ capture, reading, choose }: RatingProps) {
+  const long = capture.options.some((o) => o.words.length > LONG_WORDS);
+  const columns = long ? 1 : Math.min(capture.options.length, 3);
   return (
-    <div className="grid gap-2" style={{ gridTemplateColumns: `repeat(${Math.min(capture.options.length, 3)}, 1fr)` }}>
+    <div className="grid gap-2" style={{ gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
       {capture.options.map((o) => (
         <Word key={o.key} option={o} reading={reading} choose={choose} />
       ))}
