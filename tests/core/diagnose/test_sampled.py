@@ -23,7 +23,7 @@ from jinba.core.observe.situation import design_of, resting_trims
 from tests.builders import model, with_margin
 
 C = with_margin(model(), 0.12)
-STEPS = 12_000
+STEPS = 8_000
 OF_PITCH = (P.STATIC_MARGIN, P.PITCH_MOMENT, P.THRUST_DOWN, P.LN_ELEVATOR, P.LN_SPEED, P.LN_WORDS)
 DESIGN = design_of(C)
 
