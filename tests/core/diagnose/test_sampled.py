@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy.stats import multivariate_t
 
 from jinba.core.cards.model import CardRecord, Outcome, Reading
-from jinba.core.diagnose.causes import A_FAULT, causes, largest_fault
+from jinba.core.diagnose.causes import A_FAULT, causes, largest_fault, words_of_the_pilot
 from jinba.core.diagnose.likelihood import gaussian_score, interval_score
 from jinba.core.diagnose.reliability import kept, said_and_seen
 from jinba.core.diagnose.score import score_prediction
@@ -18,7 +20,7 @@ from jinba.core.diagnose.update import STATED_OVER_SOLVED, prior_of, update
 from jinba.core.frames import Response
 from jinba.core.observe.measures import errors_of
 from jinba.core.observe.parameters import COUNT, P, prior_means
-from jinba.core.observe.predictions import Moment
+from jinba.core.observe.predictions import Moment, moment_upside_down
 from jinba.core.observe.situation import design_of, resting_trims
 from tests.builders import model, with_margin
 
@@ -134,6 +136,31 @@ def test_what_the_flights_do_not_tell_apart_is_named_as_a_twin():
         belief = type(prior)(prior.mean, covariance, {}, np.zeros((0, COUNT)))
         found = {c.key: c for c in causes(prior, (), belief)}
         assert (found["static_margin"].twin, found["twist"].twin) == (twin, "")
+
+
+@pytest.mark.parametrize(
+    ("mean", "sigma", "said"),
+    [
+        (0.2, 0.15, "Your words are 21 % stronger than most people's"),
+        (-0.2, 0.15, "Your words are 17 % weaker than most people's"),
+        (0.02, 0.15, "Your words are as strong as most people's"),
+        (3.0, 0.15, "Your words are 65 % stronger than most people's"),
+        (0.2, 0.24, ""),
+        (0.2, 0.0, ""),
+    ],
+)
+def test_the_strength_of_words_is_said_as_it_is_counted_and_only_where_something_told(mean, sigma, said):
+    """exp(0.5 tanh(0.2/0.5)) = 1.21, and 0.83 the other way; at most exp(0.5) = 1.65 (table of the exponential)."""
+    prior = prior_of(DESIGN)
+    means, covariance = prior_means(), np.diag(prior.sigma**2)
+    means[P.LN_WORDS], covariance[P.LN_WORDS, P.LN_WORDS] = mean, sigma**2
+    found = words_of_the_pilot(prior, type(prior)(means, covariance, {}, prior.pulls))
+    assert found.startswith(said)
+    assert bool(found) is bool(said)
+
+
+def test_a_model_that_nothing_pitches_has_errors_all_the_same():
+    assert moment_upside_down(replace(DESIGN, elevator_throw_rad=0.0)) == 0.0
 
 
 def test_what_was_said_against_what_came_true():

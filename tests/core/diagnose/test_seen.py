@@ -73,6 +73,16 @@ def test_a_take_off_that_was_broken_off_is_an_alarm_until_it_is_said_why(because
     assert ("F1" in found.cannot) is (because != "outside" or phase != "take_off")
 
 
+def test_a_stick_held_forward_is_an_alarm_whatever_reason_is_tapped_beside_it():
+    for because in ("stick_back", "outside", "power", "model"):
+        said = (("phase", "take_off"), ("ground", "clear"), ("because", because))
+        readings = (*(Reading(k, choice=c) for k, c in said), Reading("stick_held", number=0.4, direction=DOWN))
+        happened = CardRecord("A6", Outcome.DONE, readings)
+        found = seen_of([Logged(CardRecord("F1", Outcome.ABORTED), 1), Logged(happened, 1)])
+        assert not found.nose_heavy, because
+        assert {words.split()[0] for _, words in found.alarms} == {"F1", "A6:"}, because
+
+
 def test_a_reason_explains_its_own_sortie_and_never_what_the_card_itself_says():
     back = broken_off("F1", "stick_back", "take_off").of("A6")
     assert back is not None

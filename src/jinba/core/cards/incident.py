@@ -228,9 +228,12 @@ def because(record: CardRecord) -> str:
 
 
 def stick_at_its_end(record: CardRecord) -> CardRecord:
-    """Return an incident with the stick it was broken off with as a reading: fully back or forward, where that was the reason."""
-    way = _STICK_ENDS.get(because(record))
-    if way is None:
+    """Return an incident with the stick it was broken off with as a reading: fully back or forward, where that was the reason.
+
+    A stick that was said to be held the other way stays as it was said: an alarm is not said away.
+    """
+    way, held = _STICK_ENDS.get(because(record)), record.reading("stick_held")
+    if way is None or (held is not None and held.number and held.direction is not way):
         return record
     rest = tuple(r for r in record.readings if r.key != "stick_held")
     return replace(record, readings=(*rest, Reading("stick_held", number=1.0, direction=way)))

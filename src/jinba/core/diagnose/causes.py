@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from jinba.core.diagnose.update import Belief
-from jinba.core.observe.measures import Datum
+from jinba.core.observe.measures import Datum, strength
 from jinba.core.observe.parameters import OF_THE_PILOT, PARAMETERS, Array, P, prior_means
 from jinba.core.spoken import plus_minus
 
@@ -127,13 +127,15 @@ def words_of_the_pilot(prior: Belief, posterior: Belief) -> str:
     Derived here (docs/methods/estimator.md).
     """
     p = P.LN_WORDS
-    mean, sigma = float(posterior.mean[p]), float(posterior.sigma[p])
-    if sigma > _TOLD_OF_WORDS * float(prior.sigma[p]):
+    sigma = float(posterior.sigma[p])
+    # What an earlier version computed knows nothing of it.
+    if not 0.0 < sigma <= _TOLD_OF_WORDS * float(prior.sigma[p]):
         return ""
-    stronger = 100.0 * (math.exp(mean) - 1.0)
+    times = strength(posterior.mean)
+    stronger, spread = 100.0 * (times - 1.0), 100.0 * times * math.expm1(sigma)
     way = "as strong as" if abs(stronger) < _AS_MOST else "stronger than" if stronger > 0.0 else "weaker than"
     size = "" if abs(stronger) < _AS_MOST else f"{abs(stronger):.0f} % "
-    return f"Your words are {size}{way} most people's, ±{100.0 * sigma:.0f} %, by the numbers beside them: counted in."
+    return f"Your words are {size}{way} most people's, ±{spread:.0f} %, by the numbers beside them: counted in."
 
 
 _AS_MOST = 5.0
@@ -143,7 +145,7 @@ def _twin(cause: Cause, posterior: Belief) -> str:
     """Return the key of the unknown that one is least told apart from, empty where all are."""
     i = next(int(p) for p in P if PARAMETERS[p].key == cause.key)
     together = np.abs(posterior.covariance[i] / (posterior.sigma[i] * posterior.sigma))
-    together[i] = 0.0
+    together[[i, *OF_THE_PILOT]] = 0.0
     j = int(together.argmax())
     return PARAMETERS[P(j)].key if together[j] >= TWINS else ""
 

@@ -245,8 +245,10 @@ def moment_upside_down(design: Design) -> float:
     Upright it is read as what is out of trim, at the bench's stiffness; upside down as the elevator that holds it, over the throw.
     Derived here (docs/methods/estimator.md).
     """
-    x = prior_means()
-    s = situation(design, x, speed_mps=design.cruise_speed_mps)
+    if design.elevator_throw_rad <= 0.0:
+        # Nothing moves it: no stick says anything.
+        return 0.0
+    s = situation(design, prior_means(), speed_mps=design.cruise_speed_mps)
     return 1.0 / (rate_per_rad(s, design) * _DEG * design.elevator_throw_rad)
 
 
