@@ -99,6 +99,8 @@ def _variations(pool: ProcessPoolExecutor, count: int, seed: int) -> None:
         trials = fleet(pool, count, PLANNED, seed=seed, blunders=blunders, gain_spread=gain)
         print(report.headline(words, trials), flush=True)
         print("   ", report.honesty(trials)[0], flush=True)
+    trials = fleet(pool, count, PLANNED, seed=seed, blunders=replace(usual, ahead=0.10))
+    _print(report.headline("every balance read 10 % MAC too far forward", trials), report.tail_heavy(trials))
     print(f"\nOne card left out, {count} models")
     for card in LEFT_OUT:
         method = replace(PLANNED, name=f"without {card}", without=frozenset({card}))

@@ -1,7 +1,8 @@
 """How far the closed forms of pitch miss, by family: their errors at the true values of the unknowns, in the independent simulation.
 
 ``python -m bench.errors [MODELS] [seed=S]`` prints the table of ``core/observe/calibrated.py``. Fleets of this seed are flown for nothing
-else: no figure is published of them. Benches and hands make no blunders; every model is flown inverted that has a motor.
+else: no figure is published of them. Benches and hands make no blunders; every model is flown inverted that has a motor. Each is flown
+three times: what comes back every time is an error of the closed form, the rest is noise.
 """
 
 from __future__ import annotations
@@ -36,7 +37,7 @@ CARDS_FLOWN = ("F1", "F2", "F3", "F4", "F7", "F5", "F13", "F12", "F14", "F15", "
 TRIM = "pitch_left_over"
 SMALLEST = {
     TRIM: 2.0,
-    "pitch_fast": 2.0,
+    "pitch_fast": 1.2,
     "inverted_stick": 0.05,
     "dive": 2.0,
     "up_line": 2.0,
@@ -59,18 +60,27 @@ _ALPHA = 0.04
 UNBOUNDED = 5.0
 """Sigmas from which on a mean is no mean. A judgement."""
 
-FEWEST = 20
-"""Readings of a family from which on its error is fitted."""
+FEWEST = 15
+"""Models of a family from which on its error is fitted."""
 
-FLOOR = 1e-3
-"""No word is less likely than this: a slip of a pilot is no error of a closed form."""
+SORTIES = 3
+LEAST_NOISE = 0.8
+"""Share of the noise of a measure that is believed of it at least: a simulated pilot is no pilot. A judgement."""
+
+FLOOR, UNLIKE = 1e-3, 1e-4
+"""No word is less likely than the first, no model than the second: a slip of a pilot, or one model like no other, is no error of a
+closed form."""
+
+_NODES, _SHARES = np.polynomial.hermite_e.hermegauss(41)
+_SHARES = _SHARES / _SHARES.sum()
 
 
 @dataclass(frozen=True, slots=True)
 class Miss:
-    """One reading against what its closed form says at the truth: the interval it must lie in, its noise, all for a model of
-    ``core.cards.scales``."""
+    """One reading of a model with a ``number`` against what its closed form says at the truth: the interval it must lie in, its noise,
+    all for a model of ``core.cards.scales``."""
 
+    number: int
     family: Family
     key: str
     low: float
@@ -79,26 +89,43 @@ class Miss:
 
 
 def misses_of(number: int, *, seed: int) -> list[Miss]:
-    """Return how far every reading of one model's sortie is from what its closed form says at the truth."""
+    """Return how far every reading of one model's sorties is from what its closed form says at the truth."""
     case = draw_case(number, seed=seed, blunders=NONE, inverted_share=1.0)
-    design = design_of(case.bench)
+    x = _truth(case, design_of(case.bench), number)
+    sorties = [s for r in range(SORTIES) if (s := _flown(case, x, number * SORTIES + r)) is not None]
+    if not sorties:
+        return []
+    # What is shared of the trim's error is what comes back: what one sortie's trim was off is noise.
+    left = float(np.mean([s.left for s in sorties]))
+    family = family_of(case.bench.airframe)
+    found = (_miss(number, family, d, x, s.trimmed, left) for s in sorties for d in s.data)
+    return [m for m in found if m is not None]
+
+
+@dataclass(frozen=True, slots=True)
+class _Sortie:
+    """What was read in a sortie, what its trim left over beyond the truth [deg/s], and the unknowns with the moment that explains it."""
+
+    data: tuple[Datum, ...]
+    left: float
+    trimmed: Array
+
+
+def _flown(case: Case, x: Array, seed: int) -> _Sortie | None:
     motor = case.bench.airframe.motor is not None
     cards = tuple(k for k in CARDS_FLOWN if motor or not (CARDS[k].powered or CARDS[k].inverted))
-    flown = fly_sortie(case.truth, cards, seed=number, person=case.person, air=case.air)
-    data = [d for d in sortie_data(LoggedSortie(case.bench, flown.records)) if d.measure.key in SMALLEST]
+    flown = fly_sortie(case.truth, cards, seed=seed, person=case.person, air=case.air)
+    data = tuple(d for d in sortie_data(LoggedSortie(case.bench, flown.records)) if d.measure.key in SMALLEST)
     trim = next((d for d in data if d.measure.key == TRIM and d.card_id == "F2"), None)
     if trim is None or math.isinf(trim.low) or math.isinf(trim.high):
-        return []
-    x = _truth(case, design, number)
-    left = 0.5 * (trim.low + trim.high) - trim.measure.said(x, trim.moment)
+        return None
     trimmed = _as_trimmed(x, trim)
     if trimmed is None:
-        return []
-    family = family_of(case.bench.airframe)
-    return [m for d in data if (m := _miss(family, d, x, trimmed, left)) is not None]
+        return None
+    return _Sortie(data, 0.5 * (trim.low + trim.high) - trim.measure.said(x, trim.moment), trimmed)
 
 
-def _miss(family: Family, d: Datum, x: Array, trimmed: Array, left: float) -> Miss | None:
+def _miss(number: int, family: Family, d: Datum, x: Array, trimmed: Array, left: float) -> Miss | None:
     """What shares the error of the trim is asked at the truth, less its share; all else with the moment that the trim has found."""
     own, shared = d.measure, d.measure.shared
     if own.key == TRIM and d.card_id != "F2":
@@ -106,7 +133,8 @@ def _miss(family: Family, d: Datum, x: Array, trimmed: Array, left: float) -> Mi
     at_truth = own.key == TRIM or shared is not None
     said = own.said(x if at_truth else trimmed, d.moment) + (0.0 if shared is None else shared.share * left)
     size = size_of(own.per, d.moment.design)
-    return Miss(family, own.key, (d.low - said) / size, (d.high - said) / size, d.sigma / size)
+    noise = d.sigma / own.scatter / size
+    return Miss(number, family, own.key, (d.low - said) / size, (d.high - said) / size, noise)
 
 
 def _truth(case: Case, design: Design, number: int) -> Array:
@@ -160,23 +188,42 @@ def _as_trimmed(x: Array, trim: Datum) -> Array | None:
     return found
 
 
-def fitted(misses: list[Miss]) -> tuple[float, float]:
-    """Return the mean and the scatter of an error that explain the readings best, beside their noise: maximum likelihood."""
-    low, high = (np.array([getattr(m, f) for m in misses]) for f in ("low", "high"))
-    noise = np.array([m.noise for m in misses])
+def fitted(misses: list[Miss]) -> tuple[float, float, float]:
+    """Return the mean and the scatter of an error that comes back on every sortie, and how many times its stated noise a reading
+    scatters beside it [-]: greatest likelihood.
+
+    prod_models int N(e; mean, scatter) prod_readings P(reading | e, noise) de, Gauss and Hermite; random effects, e.g. Searle, Casella and
+    McCulloch, Variance Components, 1992 (from memory).
+    """
+    low, high, noise, read = _by_model(misses)
     exact = low == high
-    scale = float(np.median(noise))
+    scale = float(np.median(noise[read]))
 
     def unlikely(z: Array) -> float:
-        mean, sigma = scale * z[0], np.hypot(noise, scale * math.exp(z[1]))
+        errors = scale * (z[0] + math.exp(z[1]) * _NODES)
+        sigma = (math.exp(z[2]) * noise)[..., None]
         with np.errstate(invalid="ignore"):
-            inside = ndtr((high - mean) / sigma) - ndtr((low - mean) / sigma)
-            density = np.exp(-0.5 * ((np.where(exact, low, mean) - mean) / sigma) ** 2) * noise / sigma
-        return float(-np.log(np.maximum(np.where(exact, density, inside), FLOOR)).sum())
+            inside = ndtr((high[..., None] - errors) / sigma) - ndtr((low[..., None] - errors) / sigma)
+            density = np.exp(-0.5 * ((np.where(exact, low, 0.0)[..., None] - errors) / sigma) ** 2) / math.exp(z[2])
+        each = np.maximum(np.where(exact[..., None], density, inside), FLOOR)
+        of_model = np.where(read[..., None], each, 1.0).prod(axis=1) @ _SHARES
+        # Without a lower end of the noise, two readings alike would be a certainty.
+        return float(-np.log(np.maximum(of_model, UNLIKE)).sum() + 0.5 * (z[2] / 0.7) ** 2)
 
-    starts = [np.array([a, b]) for a in (-1.0, 0.0, 1.0) for b in (0.0, 1.0)]
+    starts = [np.array([a, b, 0.0]) for a in (-2.0, 0.0, 2.0) for b in (-0.5, 0.5)]
     best = min((minimize(unlikely, s, method="Nelder-Mead") for s in starts), key=lambda r: r.fun)
-    return scale * float(best.x[0]), scale * math.exp(float(best.x[1]))
+    return scale * float(best.x[0]), scale * math.exp(float(best.x[1])), math.exp(float(best.x[2]))
+
+
+def _by_model(misses: list[Miss]) -> tuple[Array, Array, Array, np.ndarray]:
+    """Return ends, noise and which places were read, (models, readings): a model may have been read more often than another."""
+    models = [[m for m in misses if m.number == n] for n in sorted({m.number for m in misses})]
+    shape = (len(models), max(len(rows) for rows in models))
+    low, high, noise, read = np.zeros(shape), np.ones(shape), np.ones(shape), np.zeros(shape, dtype=bool)
+    for i, rows in enumerate(models):
+        for j, m in enumerate(rows):
+            low[i, j], high[i, j], noise[i, j], read[i, j] = m.low, m.high, m.noise, True
+    return low, high, noise, read
 
 
 def main() -> None:
@@ -184,20 +231,22 @@ def main() -> None:
     given = [a for a in sys.argv[1:] if not a.startswith("seed=")]
     seed = next((int(a[5:]) for a in sys.argv[1:] if a.startswith("seed=")), SEED)
     with ProcessPoolExecutor(2) as pool:
-        flown = pool.map(partial(misses_of, seed=seed), range(int(given[0]) if given else 1000), chunksize=4)
+        flown = pool.map(partial(misses_of, seed=seed), range(int(given[0]) if given else 600), chunksize=4)
         misses = [m for model in flown for m in model]
     for key, least in SMALLEST.items():
         digits = 2 if least < 1.0 else 1
         print(f'    "{key}": {{')
         for family in Family:
             of_both = [m for m in misses if m.key == key and m.family is family]
-            if len(of_both) >= FEWEST:
-                mean, scatter = fitted(of_both)
+            if len({m.number for m in of_both}) >= FEWEST:
+                mean, scatter, times = fitted(of_both)
                 sigma = max(PLANT_IS_NO_AEROPLANE * scatter, least)
                 if abs(mean) > UNBOUNDED * sigma:
                     # Always the last word of a scale: how far beyond, no word tells, and the measure says nothing.
                     mean, sigma = 0.0, abs(mean)
-                print(f"        Family.{family.name}: ({mean:.{digits}f}, {sigma:.{digits}f}),")
+                print(
+                    f"        Family.{family.name}: ({mean:.{digits}f}, {sigma:.{digits}f}, {max(times, LEAST_NOISE):.1f}),"
+                )
         print("    },")
 
 

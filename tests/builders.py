@@ -31,6 +31,12 @@ def with_margin(c: Configuration, static_margin: float) -> Configuration:
     return replace(c, jig=JigReading(x, 0.002, d.balance.mass.x_m))
 
 
+def read_twice(c: Configuration) -> Configuration:
+    """Return the configuration with its balance read again, another way, to the same point."""
+    assert c.jig is not None
+    return replace(c, jig=replace(c.jig, again_m=c.jig.x_m))
+
+
 def trimmed(c: Configuration) -> Trims:
     d = design_of(c)
     return Trims(trim_elevator_rad(situation(d, ZERO, speed_mps=d.cruise_speed_mps)), 0.0, 0.0)

@@ -116,6 +116,22 @@ def reliability(trials: list[Trial]) -> list[str]:
     return lines
 
 
+_THIN, _STILL = 0.02, 0.04
+
+
+def tail_heavy(trials: list[Trial]) -> list[str]:
+    """Return what became of a fleet whose balance was read too far forward: thin margins called safe, and those left after three sorties."""
+    first = [t.believed[0] for t in trials if t.believed and t.believed[0].true_margin < _THIN]
+    thin = [b for t in trials for b in t.believed if b.true_margin < _THIN]
+    flown = [t.states[min(3, len(t.states) - 1)] for t in trials]
+    return [
+        f"true margin under 2 % in the first sortie, called safe after it: {share(sum(b.risk < 0.01 for b in first), len(first))}",
+        f"in any sortie: {share(sum(b.risk < 0.01 for b in thin), len(thin))}",
+        f"true margin still under 4 % after three sorties: {share(sum(s.margin < _STILL for s in flown), len(flown))}",
+        f"at the start: {share(sum(t.states[0].margin < _STILL for t in trials), len(trials))}",
+    ]
+
+
 def by_layout(trials: list[Trial]) -> list[str]:
     """Return sorties, never and coverage of each layout."""
     lines = []

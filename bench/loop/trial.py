@@ -138,7 +138,10 @@ def trial(case: Case, method: Method, *, blunders: Blunders, hands: Hands | None
         before = as_flown(bench, trims_at_landing(log[-1]))
         last = LastSortie(before, frozenset(r.card_id for r in records if r.outcome is Outcome.DONE))
         truth = flown_with(truth, bench, before)
-        after = _reworked(method, bench, tuple(log), truth, out)
+        read, after = _reworked(method, bench, tuple(log), truth, out, rng, blunders)
+        if read is not bench:
+            # Read again before lead is put in: what landed is the same, on the bench as it is known now.
+            bench, before = read, as_flown(read, trims_at_landing(replace(log[-1], configuration=read)))
         truth = carried_out(truth, before, after, rng, hands)
         # What was ordered but could not be reached by the clicks it landed with stands in the bench's own words.
         stale |= set(difference(before, after).stale)
@@ -193,16 +196,27 @@ def _short(record: CardRecord) -> CardRecord:
 
 
 def _reworked(
-    method: Method, bench: Configuration, log: tuple[LoggedSortie, ...], truth: Truth, out: Trial
-) -> Configuration:
+    method: Method,
+    bench: Configuration,
+    log: tuple[LoggedSortie, ...],
+    truth: Truth,
+    out: Trial,
+    rng: np.random.Generator,
+    blunders: Blunders,
+) -> tuple[Configuration, Configuration]:
+    """Return the bench as it is known now, and what is ordered."""
     state = out.states[-1]
     if not method.estimator:
         after = by_hand(bench, log, proportional=method.proportional)
         out.shimmed.append(_tilted(bench, after))
-        return after
+        return bench, after
     belief = belief_after(log, configuration=bench)
     out.causes.append(_fault(bench, belief, truth, state))
     correction = compose(bench, belief, trims_at_landing(log[-1]), seen_in(tuple(log), bench))
+    if method.reads_again and any(h.reading for h in correction.held_back):
+        bench = read_again(bench, truth, rng, blunders)
+        belief = belief_after(log, configuration=bench)
+        correction = compose(bench, belief, trims_at_landing(log[-1]), seen_in(tuple(log), bench))
     margin = design_of(bench).static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
     risk = risk_behind_minimum(bench, margin_fraction=margin, sigma_fraction=sigma)
@@ -211,7 +225,7 @@ def _reworked(
     out.asked = tuple(h.cards for h in correction.held_back)
     after = correction.configuration
     out.promised.append(all_in_band(after, belief, resting_trims(after)))
-    return correction.configuration
+    return bench, after
 
 
 def _tilted(before: Configuration, after: Configuration) -> bool:

@@ -15,6 +15,7 @@ from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import ModelClass, PilotLimits
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.stops import height_stop
+from jinba.core.power.propulsion import THRUST_AT_SPEED
 from jinba.core.silhouettes import SILHOUETTES
 from jinba.core.spoken import spoken
 from tests.builders import model, with_margin
@@ -120,7 +121,7 @@ def test_a_pull_below_the_least_drag_is_said_to_hold_no_height():
     c = model("high_wing")
     d = design_of(c)
     weight, lifts = 9.80665 * d.balance.mass.mass_kg, np.linspace(0.1, 1.5, 4000)
-    least = min((d.aero.cd_zero + d.aero.induced_factor * lifts**2) / lifts) * weight / 0.75
+    least = min((d.aero.cd_zero + d.aero.induced_factor * lifts**2) / lifts) * weight / THRUST_AT_SPEED
     for share, holds in ((1.03, True), (0.97, False)):
         motor = replace(c.airframe.motor, static_thrust_n=share * least)
         weak = replace(c, airframe=replace(c.airframe, motor=motor))

@@ -28,7 +28,7 @@ from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
 from jinba.core.power.propulsion import tilted_down
 from jinba.core.spoken import spoken
-from tests.builders import ALL_SEEN, model, trimmed, with_margin
+from tests.builders import ALL_SEEN, model, read_twice, trimmed, with_margin
 from tests.core.correct.test_compose import NO_ERRORS, knowing
 
 HALF_A_PIECE_KG = 0.00251
@@ -47,7 +47,7 @@ def test_tip_ballast_sits_in_the_light_tip_and_balances_half_of_what_was_found(o
     assert added.mass_kg * abs(added.y_m) == pytest.approx(0.5 * moment, abs=HALF_A_PIECE_KG * span / 2)
 
 
-@pytest.mark.parametrize("raised", [0.06, 0.04, -0.05])
+@pytest.mark.parametrize("raised", [0.08, 0.06, -0.05])
 def test_washers_tilt_by_half_degrees_and_the_setup_by_just_as_much(raised):
     c = with_margin(model(), 0.09)
     motor = c.airframe.motor
@@ -147,7 +147,8 @@ def test_washers_bring_full_power_back_to_where_it_pitches_little_and_say_how_th
     belief = replace(knowing(), covariance=1e-3 * knowing().covariance, bias=NO_ERRORS | {"pitch_full": bias})
 
     def left(after) -> float:
-        return predictions.pitch_rate_power(belief.mean, Moment(design_of(after), trimmed(c)), "full") + bias
+        at = Moment(design_of(after), trimmed(c))
+        return predictions.pitch_rate_power(belief.mean, at, "full") + predictions.power_share(at) * bias
 
     after, (order,), _ = correct_thrust_line(c, belief, trimmed(c), ALL_SEEN)
     step = abs(left(tilted(c, 0.5)) - left(c))
@@ -276,7 +277,7 @@ def test_no_place_in_the_light_wing_is_said_and_nothing_is_ordered():
 @pytest.mark.parametrize(("span_m", "piece_g"), [(1.5, 5), (0.8, 1)])
 def test_lead_comes_in_pieces_that_a_kitchen_scale_shows(span_m, piece_g):
     """Five grams on a model of more than a kilogram, one on a lighter one: common practice, no source."""
-    c = with_margin(model(span_m=span_m), 0.09)
+    c = read_twice(with_margin(model(span_m=span_m), 0.09))
     assert (balance_of(c).mass.mass_kg > 1.0) is (piece_g == 5)
     bare = replace(c, items=tuple(replace(i, bay_m=(i.x_m, i.x_m)) if i is c.battery else i for i in c.items))
     masses = []

@@ -57,10 +57,24 @@ def test_the_table_is_read_by_family_and_goes_with_size(layout):
         if family not in by_family or key not in errors:
             continue
         times = size_of(next(m.per for m in MEASURES.values() if m.bias_key == key), design)
-        mean, sigma = by_family[family]
+        mean, sigma, scatter = by_family[family]
         assert (errors[key].mean, errors[key].sigma) == pytest.approx((times * mean, times * sigma))
+        own = next((m for m in MEASURES.values() if m.key == key), None)
+        assert own is None or own.sized(design).sigma == pytest.approx(scatter * own.sized(design).noise)
     # What no table knows is as it was.
     assert errors["roll_cruise"].mean == 0.0
+
+
+def test_a_second_look_at_what_scatters_says_more_and_at_what_is_wrong_every_time_no_more():
+    """Three readings of one kind: what is noise goes with the root of three, what comes back every time stays (docs/methods/estimator.md)."""
+    for key, by_family in ERRORS.items():
+        for family, (_, sigma, scatter) in by_family.items():
+            assert sigma > 0.0, (key, family)
+            assert 0.8 <= scatter <= 3.5, (key, family)
+    design = design_of(model("high_wing"))
+    fast = MEASURES["F13", "left_over"].sized(design)
+    once, thrice = (math.hypot(fast.bias, fast.sigma / math.sqrt(n)) for n in (1, 3))
+    assert fast.bias < thrice < 0.75 * once, "a second speed is worth flying again"
 
 
 def test_a_high_wing_that_needs_the_down_trim_of_all_high_wings_is_not_called_nose_up():

@@ -3288,7 +3288,8 @@ export interface components {
         };
         /**
          * HeldBack
-         * @description A change that was considered and not made, with the reason and what would open it; ``cards``: one of these, flown.
+         * @description A change that was considered and not made, with the reason and what would open it; ``cards``: one of these, flown; ``reading``:
+         *     the balance, read again.
          */
         HeldBack: {
             kind: components["schemas"]["ActionKind"];
@@ -3301,6 +3302,11 @@ export interface components {
              * @default []
              */
             cards: string[];
+            /**
+             * Reading
+             * @default false
+             */
+            reading: boolean;
         };
         /**
          * HoleChoice

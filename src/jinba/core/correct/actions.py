@@ -69,9 +69,11 @@ class Action:
 
 @dataclass(frozen=True, slots=True)
 class HeldBack:
-    """A change that was considered and not made, with the reason and what would open it; ``cards``: one of these, flown."""
+    """A change that was considered and not made, with the reason and what would open it; ``cards``: one of these, flown; ``reading``:
+    the balance, read again."""
 
     kind: ActionKind
     words: str
     opens_with: str
     cards: tuple[str, ...] = ()
+    reading: bool = False

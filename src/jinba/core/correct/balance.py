@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.correct.actions import Action, ActionKind, Expected, HeldBack, Reads
+from jinba.core.diagnose.contradictions import reading_first
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.shown import KNOWN, chance_in_band
 from jinba.core.diagnose.tendencies import risk_behind_minimum
@@ -122,13 +123,17 @@ def correct_balance(
     def left() -> float:
         return shift_m - (balance_of(moved).x_m - design.balance.x_m)
 
+    waits: list[HeldBack] = []
     if battery_m is None and use_ballast:
         for change in (_take_ballast, _add_ballast):
             if abs(left()) > SMALLEST_STEP * mac:
-                moved, more = change(moved, left())
-                actions += [more] if more is not None else []
+                changed, more = change(moved, left())
+                if more is not None and reading_first(belief, design):
+                    waits = [_lead_waits(now - design.static_margin, left())]
+                elif more is not None:
+                    moved, actions = changed, [*actions, more]
     held = _not_flyable(configuration, now, sigma, left() - (wanted - now - step) * mac, mac) if unsafe else None
-    return BalanceChange(moved, tuple(actions), wanted, left(), () if held is None else (held,))
+    return BalanceChange(moved, tuple(actions), wanted, left(), (*waits, *([] if held is None else [held])))
 
 
 A_CHANGE_GAINS = 0.1
@@ -178,6 +183,18 @@ def _aft_held(shift_m: float, seen: Seen) -> HeldBack:
         f"The balance point is not moved {a_length(shift_m, 1)} aft: {seen.refuses_aft}.",
         "Fly F13 (second trim speed) or F12 (dive and let go) in this setup.",
         ("F13", "F12"),
+    )
+
+
+def _lead_waits(off: float, left_m: float) -> HeldBack:
+    """Return that lead waits for another reading. ``off``: more nose-heavy than was read [of MAC]; ``left_m``: of the move [m, aft positive]."""
+    way = "nose-heavy" if off > 0.0 else "tail-heavy"
+    return HeldBack(
+        ActionKind.BALLAST,
+        f"No lead yet for the last {a_length(abs(left_m), 1)} {forward_or_aft(left_m)}: the flights say more {way} by {100 * abs(off):.0f} % of the "
+        "chord than the balance that was read once.",
+        "Read the balance again, another way, and type it in: the order is then computed anew.",
+        reading=True,
     )
 
 

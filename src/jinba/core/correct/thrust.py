@@ -11,7 +11,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.controls.shims import mount_shim
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, POWER_PITCH_LIMIT, behaviour
+from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, POWER_PITCH_LIMIT, behaviour, share_of
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import ThrustLine, thrust_tilt_response, words_for
 from jinba.core.observe import predictions
@@ -23,8 +23,8 @@ from jinba.core.spoken import a_length
 
 _LARGEST_TILT_RAD = math.radians(3.0)
 _PROBE_RAD = 0.02
-_NINE_IN_TEN = 1.2816
-"""Standard normal quantile of 0.9 (table)."""
+_FOUR_IN_FIVE = 0.8416
+"""Standard normal quantile of 0.8 (table)."""
 
 _TOLD = 0.96
 """What was flown has said something of a thrust line when it is known better than this share of what the bench guessed."""
@@ -102,16 +102,16 @@ def _tilt(
 ) -> float:
     """Return the tilt that brings a behaviour to nought [deg, in halves], 0 where it may lie inside its limit or gets worse."""
     moment = Moment(design_of(c), trims)
-    bias = belief.missed(missed, moment.design)
+    bias = share_of(missed, moment) * belief.missed(missed, moment.design)
 
     def at(tilt: float) -> float:
         changed = replace(c, airframe=tilted(c.airframe, tilt))
         return rate(belief.mean, Moment(design_of(changed), trims)) + bias
 
     now = at(0.0)
-    # Washers are for what is known to lie outside: the chance that it does not is one in ten at most.
+    # Washers are for what is known to lie outside, as everything else is that is called known: four chances in five.
     _, sigma, _ = behaviour(rate, missed, belief, moment)
-    if abs(now) <= limit + _NINE_IN_TEN * sigma:
+    if abs(now) <= limit + _FOUR_IN_FIVE * sigma:
         return 0.0
     # The signed arm is inside the prediction: on a pusher the slope has the other sign by itself.
     slope = (at(_PROBE_RAD) - now) / _PROBE_RAD

@@ -7,6 +7,7 @@ from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.speaks import speaks_nose_heavy
 from jinba.core.diagnose.update import Belief
 from jinba.core.observe.parameters import P
+from jinba.core.observe.situation import Design
 from jinba.core.said import Said, finding
 from jinba.core.spoken import a_speed
 
@@ -16,6 +17,10 @@ BENCH_SIGMAS = 2.5
 LIKELY_MISREAD = 2.0 / 3.0
 """Chance of a misread balance, two to one, from which on it is asked for again before anything is moved for it: common practice, no
 source."""
+
+PULL_SIGMAS = 1.5
+"""From so many sigmas of what was measured on, flights that pull the balance away from its reading ask for another reading before lead
+is put in: common practice, no source."""
 
 _MOST_ODDS = 99.0
 _LEFT, _RIGHT = ("left", "left_fast"), ("right", "right_fast")
@@ -31,6 +36,18 @@ def contradictions(
     """
     alone = [said for r in seen.records for said in (*_in_itself(r), *_word_and_time(r), *_out_of_reason(r, stall_mps))]
     return (*_balance(seen), *alone, *found, *_bench(belief, prior))
+
+
+def reading_first(belief: Belief, design: Design) -> bool:
+    """Whether the balance is read again before lead is put in for it: one reading alone, and flights that pull away from it, or say that it
+    was misread.
+
+    Two readings that agree have said what a third would. Derived here (docs/methods/corrections.md).
+    """
+    if design.configuration.jig is None or not design.balance.misread:
+        return False
+    pull = abs(float(belief.mean[P.STATIC_MARGIN]))
+    return belief.misread >= LIKELY_MISREAD or pull > PULL_SIGMAS * design.static_margin_sigma
 
 
 def _balance(seen: Seen) -> list[Said]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
@@ -10,6 +11,7 @@ from jinba.core.cards.incident import Aspect, changed_by
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration, JigReading, balance_of
 from jinba.core.controls.stabiliser import trims_forbidden
+from jinba.core.diagnose.rigging import before_orders, unsure_by
 from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.frames import Axis, response_of_deflection, words_for
 from jinba.core.mass.items import sum_items
@@ -132,7 +134,7 @@ def trims_at_landing(sortie: LoggedSortie) -> Trims:
 
 def belief_after(sorties: tuple[LoggedSortie, ...], *, configuration: Configuration) -> Belief:
     """Return the belief from all sorties; the prior is that of the configuration given (its jig reading, its geometry)."""
-    return update(prior_of(design_of(configuration)), all_data(read_as(sorties, configuration)))
+    return update(prior_of(design_of(configuration)), all_data(read_as(sorties, configuration), configuration))
 
 
 def read_as(sorties: tuple[LoggedSortie, ...], present: Configuration) -> tuple[LoggedSortie, ...]:
@@ -159,23 +161,32 @@ REPAIRED = 2.0
 """How much less sure a reading is of a model that was repaired since: a glued wing is nearly a new one. Common practice, no source."""
 
 
-def all_data(sorties: tuple[LoggedSortie, ...]) -> tuple[Datum, ...]:
-    """Return the data of all sorties; what was seen before a model was repaired counts with its sigma doubled, as far as it is about
-    what the incident may have changed (``cards.incident``): a new propeller says nothing against a roll.
+def all_data(sorties: tuple[LoggedSortie, ...], present: Configuration | None = None) -> tuple[Datum, ...]:
+    """Return the data of all sorties as evidence of the model as it is in a ``present`` setup (None: that of the last).
 
-    The sortie of the incident itself counts in full until the next one has landed: it is what there is to go by. Derived here.
+    What was set anew since leaves what was flown before a little less sure (``rigging``). What was seen before a model was repaired
+    counts with its sigma doubled, as far as it is about what the incident may have changed (``cards.incident``): a new propeller says
+    nothing against a roll. The sortie of the incident itself counts in full until the next one has landed: it is what there is to go by.
+    Derived here.
     """
-    return tuple(d for of_sortie in data_by_record(sorties) for of_record in of_sortie for d in of_record)
+    return tuple(d for of_sortie in data_by_record(sorties, present) for of_record in of_sortie for d in of_record)
 
 
-def data_by_record(sorties: tuple[LoggedSortie, ...]) -> tuple[tuple[tuple[Datum, ...], ...], ...]:
+def data_by_record(
+    sorties: tuple[LoggedSortie, ...], present: Configuration | None = None
+) -> tuple[tuple[tuple[Datum, ...], ...], ...]:
     """Return :func:`all_data` record by record, sortie by sortie."""
+    if not sorties:
+        return ()
     changed = [frozenset(a for r in s.records for a in changed_by(r)) for s in sorties]
+    setups = [*(s.configuration for s in sorties), present or sorties[-1].configuration]
+    orders = {str(i): unsure_by(*pair) for i, pair in enumerate(pairwise(setups))}
     last = len(sorties) - 1
     found = []
     for i, sortie in enumerate(carried(sorties)):
         since = frozenset(a for j, c in enumerate(changed) if i < j or (i == j and j < last) for a in c)
-        found.append(tuple(tuple(_doubted(d, since) for d in r) for r in _by_record(sortie)))
+        later = {k: sigmas for k, sigmas in orders.items() if int(k) >= i and sigmas}
+        found.append(tuple(before_orders(tuple(_doubted(d, since) for d in r), later) for r in _by_record(sortie)))
     return tuple(found)
 
 

@@ -179,8 +179,8 @@ def tendencies(
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """What a behaviour is judged by: its value and wanted band in its unit, its slopes with the unknowns (COUNT,), and the measure
-    whose persistent error belongs to it, empty where none does."""
+    """What a behaviour is judged by: its value and wanted band in its unit, its slopes with the unknowns (COUNT,), the measure
+    whose persistent error belongs to it, empty where none does, and how much of that error is in it [-]."""
 
     key: str
     name: str
@@ -188,6 +188,7 @@ class Judged:
     band: tuple[float, float]
     slopes: Array
     missed: str
+    share: float
 
 
 def judged_by(configuration: Configuration, belief: Belief, moment: Moment) -> tuple[Judged, ...]:
@@ -198,7 +199,14 @@ def judged_by(configuration: Configuration, belief: Belief, moment: Moment) -> t
 def _judged(rail: _Rail, belief: Belief, moment: Moment) -> Judged:
     missed = _MISSED.get(rail.key, "")
     value, _, slopes = behaviour(rail.predict, missed, belief, moment)
-    return Judged(rail.key, rail.name, value, _bands(rail.key, moment.design)[:2], slopes, missed)
+    return Judged(
+        rail.key, rail.name, value, _bands(rail.key, moment.design)[:2], slopes, missed, share_of(missed, moment)
+    )
+
+
+def share_of(missed: str, moment: Moment) -> float:
+    """Return how much of the persistent error of a measure is in the behaviour it belongs to [-]. Derived here."""
+    return predictions.power_share(moment) if missed == "pitch_full" else 1.0
 
 
 def behaviour(
@@ -210,16 +218,16 @@ def behaviour(
     together with the unknowns, or with the whole width of its prior where no flight has met it. References: JCGM 100:2008, eq. 13;
     derived here (docs/methods/estimator.md).
     """
-    slopes = slopes_of(predict, moment, belief)
+    slopes, share = slopes_of(predict, moment, belief), share_of(missed, moment)
     variance = float(slopes @ belief.covariance @ slopes)
     if missed in belief.bias:
         # An error that is given without a joint covariance is known for certain.
         if belief.joint is not None:
             i = COUNT + list(belief.bias).index(missed)
-            variance += float(2.0 * slopes @ belief.joint[:COUNT, i] + belief.joint[i, i])
+            variance += float(2.0 * share * slopes @ belief.joint[:COUNT, i] + share**2 * belief.joint[i, i])
     elif missed:
-        variance += errors_of(moment.design)[missed].sigma ** 2
-    value = float(predict(belief.mean, moment)) + (belief.missed(missed, moment.design) if missed else 0.0)
+        variance += (share * errors_of(moment.design)[missed].sigma) ** 2
+    value = float(predict(belief.mean, moment)) + (share * belief.missed(missed, moment.design) if missed else 0.0)
     return value, math.sqrt(max(variance, 0.0)), slopes
 
 

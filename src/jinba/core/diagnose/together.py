@@ -53,7 +53,7 @@ def all_in_band(configuration: Configuration, belief: Belief, trims: Trims) -> f
     for row, j in zip(slopes, judged, strict=True):
         row[:COUNT] = j.slopes
         if j.missed:
-            row[COUNT + keys.index(j.missed)] = 1.0
+            row[COUNT + keys.index(j.missed)] = j.share
     together = slopes @ covariance @ slopes.T + _LEAST_VARIANCE * np.eye(len(judged))
     low, high = (np.array([j.band[i] for j in judged]) for i in (0, 1))
     mean = np.array([j.value for j in judged])

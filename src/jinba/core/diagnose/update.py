@@ -12,6 +12,7 @@ from jinba.core.airframe.layout import control_surface_of, pitch_control_of
 from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD, both_sides_measured
 from jinba.core.cards.incident import Aspect
 from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
+from jinba.core.diagnose.rigging import RIGGING
 from jinba.core.frames import PitchControl
 from jinba.core.observe.measures import Datum, about, errors_of
 from jinba.core.observe.parameters import COUNT, Array, P, prior_means, prior_sigmas
@@ -20,7 +21,7 @@ from jinba.core.stability.aero import REAL_FLAP_FACTOR
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.uncertainty import MISREAD_SIGMA, with_misreading
 
-METHOD_VERSION = "map-10"
+METHOD_VERSION = "map-11"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
@@ -260,7 +261,7 @@ class _Solver:
 
     def __init__(self, prior: Belief, data: tuple[Datum, ...]) -> None:
         self.data = data
-        errors = {e.key: e for d in data for e in reversed(d.measure.errors)}
+        errors = {e.key: e for d in data for e in reversed(d.errors)}
         self.keys = tuple(errors)
         self.size = COUNT + len(self.keys)
         self.prior_mean = np.concatenate([prior.mean, [e.mean for e in errors.values()]])
@@ -271,7 +272,7 @@ class _Solver:
             self.prior_precision[COUNT + i, COUNT + i] = 1.0 / errors[key].sigma ** 2
         self.shares = np.zeros((len(data), self.size))
         for i, d in enumerate(data):
-            for e in d.measure.errors:
+            for e in d.errors:
                 self.shares[i, COUNT + self.keys.index(e.key)] = e.share
 
     def predict(self, state: Array) -> Array:
@@ -353,7 +354,10 @@ class _Solver:
         pulls = ((slopes[:, None] * jacobian) @ whole)[:, :COUNT]
         narrowed = float(np.linalg.slogdet(self.prior_precision)[1] - np.linalg.slogdet(precision)[1])
         evidence = self.objective(state, predicted, weights) + 0.5 * narrowed
-        return _belief(state, whole, self.keys, pulls), evidence
+        # What hands were off at a change is in the sigmas of what is left: nobody asks for it again.
+        kept = [*range(COUNT), *(COUNT + i for i, k in enumerate(self.keys) if not k.startswith(RIGGING))]
+        keys = tuple(k for k in self.keys if not k.startswith(RIGGING))
+        return _belief(state[kept], whole[np.ix_(kept, kept)], keys, pulls), evidence
 
 
 @dataclass(frozen=True, slots=True)

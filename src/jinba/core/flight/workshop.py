@@ -21,7 +21,8 @@ from jinba.core.mass.items import Item, ItemKind
 class Blunders:
     """How often, and how large, a bench goes wrong. ``misread``: share of balances read wrongly, by ``least`` to ``most`` of the
     chord; ``datum``: share that is measured from another point; ``forgotten``: share where something heavy was left off the
-    scales; ``elsewhere``: share of sorties with the pack put back in another place."""
+    scales; ``elsewhere``: share of sorties with the pack put back in another place; ``ahead``: every balance is read this much too far
+    forward [of the chord]."""
 
     misread: float = 0.25
     least: float = 0.025
@@ -29,6 +30,7 @@ class Blunders:
     datum: float = 0.03
     forgotten: float = 0.05
     elsewhere: float = 0.05
+    ahead: float = 0.0
 
 
 NONE = Blunders(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
@@ -59,7 +61,7 @@ def draw_truth(bench: Configuration, rng: np.random.Generator, blunders: Blunder
     real = replace(bench, airframe=_ruled(bench.airframe, rng))
     p = planform_of(bench.airframe.wing)
     balance = balance_of(bench)
-    error = balance.sigma_m * float(rng.standard_normal())
+    error = balance.sigma_m * float(rng.standard_normal()) + blunders.ahead * p.mac_m
     if rng.random() < blunders.misread:
         error += float(rng.choice([-1.0, 1.0])) * float(rng.uniform(blunders.least, blunders.most)) * p.mac_m
     if rng.random() < blunders.datum:

@@ -35,7 +35,7 @@ class Measure:
 
     ``noise`` and ``bias`` in the unit of the prediction, for a model of the speed and span of ``core.cards.scales``; ``bias_key``
     shared by measures with the same model error, which is ``expected`` in the mean; ``shared``: a second error, that of another measure;
-    ``per``: how words and errors go with size.
+    ``per``: how words and errors go with size; ``scatter``: how many times its noise a reading of this family scatters [-].
     """
 
     key: str
@@ -49,6 +49,12 @@ class Measure:
     per: scales.Per = scales.Per.ITSELF
     expected: float = 0.0
     shared: Error | None = None
+    scatter: float = 1.0
+
+    @property
+    def sigma(self) -> float:
+        """How far one reading lies from the next of the same, one sigma, in its unit. Derived here (docs/methods/estimator.md)."""
+        return self.scatter * self.noise
 
     def said(self, x: Array, m: Moment) -> float:
         """Return what its pilot would say for unknowns (COUNT,), before the persistent errors, in its unit: a word has his own strength in it.
@@ -72,35 +78,43 @@ class Measure:
         if key not in ERRORS:
             return replace(self, key=key, predict=predict, scale=None)
         times = size_of(self.per, design)
-        expected, bias = _of_family(key, design, (0.0, self.bias / times))
+        expected, bias, scatter = _of_family(key, design, (0.0, self.bias / times, 1.0))
         return replace(
             self,
             key=key,
             predict=predict,
             scale=None,
+            scatter=scatter,
             bias_key=key,
             expected=times * expected,
             bias=times * bias,
         )
 
     def sized(self, design: Design) -> Measure:
-        """Return the measure with the words of a model of this speed and span (``core.cards.scales``), and the errors of its family."""
+        """Return the measure with the words of a model of this speed and span (``core.cards.scales``), and the errors and the scatter of
+        its family."""
         times = size_of(self.per, design)
-        expected, bias = _of_family(self.bias_key, design, (self.expected, self.bias))
+        expected, bias, scatter = _of_family(self.bias_key, design, (self.expected, self.bias, 1.0))
         scale = None if self.scale is None else self.scale.sized(times)
         shared = None if self.shared is None else _shared(self.shared, self, design)
         return replace(
-            self, noise=times * self.noise, bias=times * bias, expected=times * expected, scale=scale, shared=shared
+            self,
+            noise=times * self.noise,
+            scatter=scatter,
+            bias=times * bias,
+            expected=times * expected,
+            scale=scale,
+            shared=shared,
         )
 
 
-def _of_family(key: str, design: Design, otherwise: tuple[float, float]) -> tuple[float, float]:
+def _of_family(key: str, design: Design, otherwise: tuple[float, float, float]) -> tuple[float, float, float]:
     return ERRORS.get(key, {}).get(family_of(design.configuration.airframe), otherwise)
 
 
 def _shared(error: Error, measure: Measure, design: Design) -> Error:
     """Return the error that a measure shares, in the unit of whose it is, and how much of it it has on this model."""
-    mean, sigma = _of_family(error.key, design, (error.mean, error.sigma))
+    mean, sigma, _ = _of_family(error.key, design, (error.mean, error.sigma, 1.0))
     times = size_of(scales.Per.PATH, design)
     share = moment_upside_down(design) if measure.key == "inverted_stick" else error.share
     return Error(error.key, times * mean, times * sigma, share)
@@ -123,7 +137,8 @@ def size_of(per: scales.Per, design: Design) -> float:
 
 @dataclass(frozen=True, slots=True)
 class Datum:
-    """One logged measure ready for the update: ``low`` to ``high`` in the measure's unit (equal: a plain number)."""
+    """One logged measure ready for the update: ``low`` to ``high`` in the measure's unit (equal: a plain number); ``rigging``: what was
+    set anew since it was flown, as errors of its own."""
 
     measure: Measure
     moment: Moment
@@ -132,6 +147,12 @@ class Datum:
     sigma: float
     card_id: str
     evidence: str
+    rigging: tuple[Error, ...] = ()
+
+    @property
+    def errors(self) -> tuple[Error, ...]:
+        """All errors in it: those of its measure, and those of changes on the bench since. Derived here."""
+        return (*self.measure.errors, *self.rigging)
 
 
 _ROLLS = (
@@ -245,7 +266,7 @@ MEASURES: dict[tuple[str, str], Measure] = {
         "pitch_full",
         "pitch with full power",
         "deg/s",
-        lambda x, m: predictions.pitch_rate_power(x, m, "full"),
+        lambda x, m: predictions.pitch_seen_power(x, m, "full"),
         1.2,
         3.8,
         scales.PITCH_DRIFT,
@@ -257,7 +278,7 @@ MEASURES: dict[tuple[str, str], Measure] = {
         "pitch_idle",
         "pitch with power off",
         "deg/s",
-        lambda x, m: predictions.pitch_rate_power(x, m, "idle"),
+        lambda x, m: predictions.pitch_seen_power(x, m, "idle"),
         1.2,
         2.8,
         scales.PITCH_DRIFT,

@@ -16,13 +16,14 @@ from jinba.core.observe.situation import (
     Design,
     Situation,
     Trims,
+    climb_gravity,
     load_factor,
+    pitch_lag_s,
     roll_rate_rad_s,
     sideslip_rad,
     situation,
     trim_elevator_rad,
 )
-from jinba.core.power.propulsion import full_thrust_n
 
 _DEG = math.degrees(1.0)
 DIVE_PATH_RAD = math.radians(-35.0)
@@ -131,24 +132,52 @@ def pitch_rate_lift_off(x: Array, m: Moment) -> float:
 
 
 def pitch_rate_power(x: Array, m: Moment, throttle: str) -> float:
-    """Return the mean path rate [deg/s] in the first 1.2 s after a throttle step from level cruise.
+    """Return the mean path rate [deg/s] in the first 1.2 s after a throttle step from level cruise, ``throttle`` "full" or "idle".
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = _cruise(x, m)
-    # The elevator stays where cruise left it: what is seen is the thrust line and what the thrust carries, nothing else.
-    stepped = full_thrust_n(m.design.configuration.airframe) if throttle == "full" else 0.0
-    result = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=stepped, path_rad=0.0, window_s=1.2)
-    return result.mean_rate_rad_s * _DEG
+    # The elevator stays where cruise left it: what is seen at first is the thrust line, and what the thrust carries.
+    s = situation(m.design, x, speed_mps=m.design.cruise_speed_mps, throttle=throttle, stepped=True)
+    r = release(s, elevator_rad=m.trims.elevator_rad, thrust_n=s.thrust_n, path_rad=0.0, window_s=POWER_WINDOW_S)
+    return r.mean_rate_rad_s * _DEG
+
+
+def pitch_seen_power(x: Array, m: Moment, throttle: str) -> float:
+    """Return the path rate [deg/s] that a watcher sees of a throttle step from level cruise: he looks for a good second, once it begins.
+
+    Derived here (docs/methods/master-equation.md).
+    """
+    return pitch_rate_power(x, m, throttle) / power_share(m)
+
+
+POWER_WINDOW_S = 1.2
+WATCHED_S = (0.2, 1.5)
+"""From when to when a watcher judges what a step of power does to the nose [s]: common practice, no source."""
+
+
+def power_share(m: Moment) -> float:
+    """Return how much of what a watcher sees of a step of power is in its first 1.2 s [-]: what builds up late shows less in them.
+
+    Means of 1 - exp(-t/T) over the two times, T the lag of the pitch response as the bench has it. Derived here
+    (docs/methods/master-equation.md).
+    """
+    lag = pitch_lag_s(_cruise(prior_means(), m))
+
+    def built_up(begin: float, end: float) -> float:
+        return 1.0 - lag / (end - begin) * (math.exp(-begin / lag) - math.exp(-end / lag))
+
+    return built_up(0.0, POWER_WINDOW_S) / built_up(*WATCHED_S)
 
 
 def clicks_full_power(x: Array, m: Moment) -> float:
-    """Return the elevator clicks that hold full power at cruise speed [clicks, trailing edge down positive].
+    """Return the elevator clicks that hold full power at cruise speed, climbing as it does [clicks, trailing edge down positive].
 
     Derived here (docs/methods/master-equation.md).
     """
     s = _cruise(x, m, "full")
-    return (trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.configuration.elevator.rad_per_click
+    return (
+        trim_elevator_rad(s, gravity=climb_gravity(s)) - m.trims.elevator_rad
+    ) / m.design.configuration.elevator.rad_per_click
 
 
 def pitch_rate_go_round(x: Array, m: Moment) -> float:
@@ -156,13 +185,14 @@ def pitch_rate_go_round(x: Array, m: Moment) -> float:
 
     Derived here (docs/methods/master-equation.md).
     """
-    s = _by_stall(x, m, APPROACH_OVER_STALL, "idle")
-    full = full_thrust_n(m.design.configuration.airframe)
+    s, full = (_by_stall(x, m, APPROACH_OVER_STALL, throttle) for throttle in ("idle", "full"))
     held, path = (
         trim_elevator_rad(s),
         -math.atan(s.design.aero.cd_zero / s.lift + s.design.aero.induced_factor * s.lift),
     )
-    return release(s, elevator_rad=held, thrust_n=full, path_rad=path, window_s=1.2).mean_rate_rad_s * _DEG
+    # As for a step at cruise: the stream is still that of the approach.
+    r = release(s, elevator_rad=held, thrust_n=full.thrust_n, path_rad=path, window_s=POWER_WINDOW_S)
+    return r.mean_rate_rad_s * _DEG
 
 
 def dive_rate(x: Array, m: Moment) -> float:

@@ -241,7 +241,7 @@ def _measure(record: CardRecord, key: str, moment: Moment) -> Measure | None:
 def _plain(
     measure: Measure, moment: Moment, low: float, high: float, spread: float, record: CardRecord, evidence: str
 ) -> Datum:
-    return Datum(measure, moment, low, high, measure.noise * spread, record.card_id, evidence)
+    return Datum(measure, moment, low, high, measure.sigma * spread, record.card_id, evidence)
 
 
 def _rated(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
@@ -297,7 +297,9 @@ def _numbers(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:
     if held is not None:
         count = signed_number(held)
         words = f"clicks to hold full power: {abs(count):.0f} {held.direction.value.replace('_', ' ') if held.direction else ''}".strip()
-        data.append(_plain(MEASURES["F5", "clicks_full"], moment, count, count, spread, record, words))
+        data.append(
+            _plain(MEASURES["F5", "clicks_full"].sized(moment.design), moment, count, count, spread, record, words)
+        )
     speed = record.reading("entry_speed")
     # Power carries part of the weight, and blows over the wing: the speed is that of another stall.
     if record.card_id == "F8" and speed is not None and speed.number and not record.conditions.throttle:
@@ -500,6 +502,6 @@ def _timed(
     record: CardRecord,
 ) -> Datum:
     over = measure.timed(predict, moment.design)
-    sigma = math.hypot(0.6 * measure.noise, 0.12 * rate_deg_s) * spread
+    sigma = over.scatter * math.hypot(0.6 * measure.noise, 0.12 * rate_deg_s) * spread
     words = f"{measure.words}: {abs(rate_deg_s):.0f} degrees a second, timed over {seconds:.1f} s"
     return Datum(over, moment, rate_deg_s, rate_deg_s, sigma, record.card_id, words)

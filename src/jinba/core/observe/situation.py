@@ -12,8 +12,10 @@ from jinba.core.airframe.guesses import guess_sigma_m
 from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import AIR_VISCOSITY_PA_S, STANDARD_GRAVITY_MPS2
 from jinba.core.frames import Axis
+from jinba.core.observe.in_stream import NO_STREAM, Moments, StreamSums, stream_sums
 from jinba.core.observe.parameters import Array, P
 from jinba.core.power.propulsion import full_thrust_n, thrust_line_of, torque_arm_m
+from jinba.core.power.slipstream import speed_gain
 from jinba.core.stability.aero import AeroModel, aero_model, damping
 from jinba.core.stability.heights import at_height
 from jinba.core.stability.sections import reynolds_factor
@@ -40,7 +42,7 @@ class Design:
     ``static_margin`` at no lift [-] and its ``static_margin_sigma`` (neutral point and balance reading together,
     both read well); ``damping`` D [-];
     ``z_cg_m`` height of the balance point; ``lag_s`` of the pitch response; ``roll_lag_s``. ``elevator_throw_rad``,
-    ``rudder_throw_rad``: full command, as the linkages give it.
+    ``rudder_throw_rad``: full command, as the linkages give it; ``stream``: what its propellers blow on.
     """
 
     configuration: Configuration
@@ -55,6 +57,7 @@ class Design:
     pitch_inertia_kg_m2: float
     elevator_throw_rad: float
     rudder_throw_rad: float
+    stream: StreamSums = NO_STREAM
 
 
 @lru_cache(maxsize=512)
@@ -80,6 +83,7 @@ def design_of(configuration: Configuration) -> Design:
         pitch_inertia_kg_m2=iyy,
         elevator_throw_rad=configuration.throw_rad(Axis.PITCH),
         rudder_throw_rad=configuration.throw_rad(Axis.YAW),
+        stream=stream_sums(configuration.airframe, aero, x_cg_m=balance.x_m),
     )
 
 
@@ -136,7 +140,8 @@ class Situation:
     """A flight situation. Non-dimensional unless the name carries a unit; signs as in ``core.frames``.
 
     ``lift`` = W/(q S) at one g; ``static_margin``, ``damping``; ``pitch_control`` V_d; ``pitch_moment`` C_m0 about the
-    neutral point; ``moment_square`` of the lift squared, by the heights of the surfaces; ``thrust_n`` and its arm ``thrust_arm_m`` above the balance point (> 0: power pitches the nose down).
+    neutral point; ``moment_square`` of the lift squared, by the heights of the surfaces: all as the propeller's stream has them at
+    ``thrust_n``; ``thrust_n`` and its arm ``thrust_arm_m`` above the balance point (> 0: power pitches the nose down).
     """
 
     design: Design
@@ -219,11 +224,14 @@ def thrust_at(full_n: float, throttle: float) -> float:
     return float(full_n * throttle**THRUST_BY_THROTTLE)
 
 
-def situation(design: Design, x: Array, *, speed_mps: float, throttle: str | float = "level") -> Situation:
+def situation(
+    design: Design, x: Array, *, speed_mps: float, throttle: str | float = "level", stepped: bool = False
+) -> Situation:
     """Return the situation at a nominal airspeed [m/s] for unknowns ``x`` (COUNT,).
 
     The true airspeed is the nominal one times exp(x[LN_SPEED]). ``throttle``: ``"level"`` (thrust equals drag),
-    ``"full"`` or ``"idle"``, or the lever itself, 0 to 1. Raises: nothing; callers choose speeds within the envelope.
+    ``"full"`` or ``"idle"``, or the lever itself, 0 to 1; ``stepped``: just now, so that the stream is still that of level flight.
+    Raises: nothing; callers choose speeds within the envelope.
     """
     u: list[float] = x.tolist()
     c, a, p = design.configuration, design.aero, design.aero.planform
@@ -234,7 +242,7 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str | flo
     lift = weight / (q * p.area_m2)
     motor = thrust_line_of(c.airframe)
     drag = q * p.area_m2 * (a.cd_zero + a.induced_factor * lift * lift)
-    full = full_thrust_n(c.airframe)
+    full = full_thrust_n(c.airframe, over_cruise=v / design.cruise_speed_mps)
     # In level flight thrust equals drag, and no motor gives more than its full thrust.
     thrust = 0.0 if motor is None else _thrust_n(throttle, full, drag)
     arm = lever = tilt_right = 0.0
@@ -244,16 +252,23 @@ def situation(design: Design, x: Array, *, speed_mps: float, throttle: str | flo
         # z_T = z_prop cos(tau) + x_prop sin(tau): the signed lever makes a pusher's down-thrust pitch the nose up.
         arm = (motor.z_m - design.balance.mass.z_m) * math.cos(tilt) + lever * math.sin(tilt)
         tilt_right = motor.tilt_right_rad + u[P.THRUST_RIGHT]
+    streams = _thrust_n("level", full, drag) if stepped and motor is not None else thrust
+    gain = speed_gain(streams, speed_mps=v, density_kg_m3=c.density_kg_m3, disk_area_m2=design.stream.disk_area_m2)
+    blown = design.stream.moments(
+        gain,
+        Moments(a.cm_zero + u[P.PITCH_MOMENT], design.static_margin + u[P.STATIC_MARGIN], a.cm_square),
+    )
+    control = design.stream.control_gain(gain)
     return Situation(
         design=design,
         speed_mps=v,
         dynamic_pressure_pa=q,
         lift=lift,
-        static_margin=design.static_margin + u[P.STATIC_MARGIN],
-        damping=design.damping,
-        pitch_control=a.pitch_control * math.exp(u[P.LN_ELEVATOR]),
-        pitch_moment=a.cm_zero + u[P.PITCH_MOMENT],
-        moment_square=a.cm_square,
+        static_margin=blown.margin,
+        damping=design.damping * control,
+        pitch_control=a.pitch_control * math.exp(u[P.LN_ELEVATOR]) * control,
+        pitch_moment=blown.none,
+        moment_square=blown.square,
         thrust_n=thrust,
         thrust_arm_m=arm,
         thrust_right_rad=tilt_right,
@@ -272,14 +287,29 @@ def _thrust_n(throttle: str | float, full_n: float, drag_n: float) -> float:
     return thrust_at(full_n, throttle)
 
 
-def trim_elevator_rad(s: Situation) -> float:
-    """Return the elevator angle [rad, trailing edge down positive] that holds level flight in a situation.
+def trim_elevator_rad(s: Situation, *, gravity: float = 1.0) -> float:
+    """Return the elevator angle [rad, trailing edge down positive] that holds a straight path in a situation, ``gravity`` = cos(path).
 
     de = (C_m0 - SM CL + K CL^2 + C_mT) / V_d, CL less what the thrust carries.
     References: docs/methods/master-equation.md, equation 1 (derived here).
     """
-    lift = s.lift * (1.0 - s.thrust_load(s.thrust_n, 1.0))
+    lift = s.lift * (gravity - s.thrust_load(s.thrust_n, gravity))
     return (s.moment_at(lift) + s.thrust_moment(s.thrust_n)) / s.pitch_control
+
+
+STEEPEST_CLIMB = 0.9
+"""Sine of the steepest path that is still called a climb: common practice, no source."""
+
+
+def climb_gravity(s: Situation) -> float:
+    """Return cos(path) [-] of the straight climb or glide that the thrust of a situation holds at its speed.
+
+    sin(path) = T/W - (CD0 + k CL^2)/CL. Derived here (docs/methods/master-equation.md).
+    """
+    weight = s.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
+    a = s.design.aero
+    climb = s.thrust_n / weight - a.cd_zero / s.lift - a.induced_factor * s.lift
+    return math.sqrt(1.0 - min(abs(climb), STEEPEST_CLIMB) ** 2)
 
 
 def load_factor(s: Situation, *, elevator_rad: float, thrust_n: float, gravity: float = 1.0) -> float:

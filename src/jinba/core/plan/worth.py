@@ -196,7 +196,7 @@ def _looks(measures: list[Measure], belief: Belief, moment: Moment, places: dict
             slopes[i, places[e.key]] = e.share
         # A word says no more than the width between its edges.
         width = 0.0 if m.scale is None else m.scale.typical_width
-        noise[i] = m.noise**2 + width**2 / 12.0
+        noise[i] = m.sigma**2 + width**2 / 12.0
     return Looks(slopes, noise, np.array([m.key in POWER_STEPS for m in measures]))
 
 
@@ -204,7 +204,7 @@ def _decision(judged: Judged, places: dict[str, int], seen: Seen) -> Decision:
     slopes = np.zeros(COUNT + len(places))
     slopes[:COUNT] = judged.slopes
     if judged.missed in places:
-        slopes[places[judged.missed]] = 1.0
+        slopes[places[judged.missed]] = judged.share
     shown = any(c in seen.cards and (r := seen.of(c)) is not None and r.reading(m) for c, m in OWN_CARDS[judged.key])
     return Decision(judged.key, judged.name, slopes, judged.value, judged.band, shown)
 

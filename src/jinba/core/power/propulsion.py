@@ -6,8 +6,8 @@ from dataclasses import replace
 
 from jinba.core.airframe.parts import Airframe, Drive, Motor
 
-THRUST_AT_SPEED = 0.75
-"""Full-throttle thrust in flight at cruise speed over static thrust; 0.6 to 0.85 (from memory), sigma 15 %."""
+THRUST_AT_SPEED = 0.65
+"""Full-throttle thrust in flight at cruise speed over static thrust; 0.5 to 0.8, by pitch (from memory), sigma 15 %."""
 
 TORQUE_FACTOR = 0.08
 """Shaft torque = k thrust diameter; k = C_Q / C_T of small propellers, 0.06 to 0.11 (from memory); ln-sigma 0.35."""
@@ -49,9 +49,19 @@ def thrust_line_of(airframe: Airframe) -> Motor | None:
     )
 
 
-def full_thrust_n(airframe: Airframe) -> float:
-    """Return the full-throttle thrust [N] of all motors at cruise speed; zero for a glider. Derived here."""
-    return THRUST_AT_SPEED * sum(m.total_thrust_n for m in motors_of(airframe))
+LEAST_OF_THRUST = 0.3
+"""Share of the static thrust below which nothing here goes: faster than that a propeller is no longer described by one straight line."""
+
+
+def full_thrust_n(airframe: Airframe, *, over_cruise: float = 1.0) -> float:
+    """Return the full-throttle thrust [N] of all motors at a speed, ``over_cruise`` over that of cruise [-]; zero for a glider.
+
+    T = T_0 (1 - (1 - k) V/V_c), k = :data:`THRUST_AT_SPEED`: a straight line from the static thrust, as propellers of one pitch have
+    it up to their best speed. References: propeller charts, e.g. McCormick, Aerodynamics, Aeronautics and Flight Mechanics, 1995, ch. 6
+    (from memory).
+    """
+    left = max(1.0 - (1.0 - THRUST_AT_SPEED) * over_cruise, LEAST_OF_THRUST)
+    return left * sum(m.total_thrust_n for m in motors_of(airframe))
 
 
 def torque_arm_m(airframe: Airframe) -> float:

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Configuration } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
@@ -21,7 +22,9 @@ const FOOT = ["mass", "wing_loading", "stall_speed", "neutral_point", "balance",
 /** The bench: a live scale drawing, the measuring list beside it, every number with its reason at the foot. */
 export default function BenchPage() {
   const model = useTheModel();
-  const [tab, setTab] = useState<(typeof TABS)[number]>("Airframe");
+  // In the address, so that back, reload and a link lead to the same tool.
+  const [address, setAddress] = useSearchParams();
+  const tab = TABS.find((t) => t.toLowerCase() === address.get("tool")) ?? "Airframe";
   const [draft, setDraft] = useState<Configuration | null>(null);
   const [focus, setFocus] = useState<string | null>(null);
   const bench = useBench(model.id, draft);
@@ -74,7 +77,7 @@ export default function BenchPage() {
               className={`tab px-1.5 text-base ${t === tab ? "tab-active font-bold" : ""}`}
               onClick={() => {
                 setFocus(null);
-                setTab(t);
+                setAddress({ tool: t.toLowerCase() });
               }}
             >
               {t}

@@ -156,6 +156,11 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
             <div key={h.words} className="sheet mt-2 border-l-4 border-l-info p-2">
               <p className="font-semibold">{h.words}</p>
               <p className="text-sm">{h.opens_with}</p>
+              {h.reading ? (
+                <Link className="btn btn-sm mt-1 no-print" to={`/m/${model.id}/bench?tool=weigh`}>
+                  Type in another reading
+                </Link>
+              ) : null}
             </div>
           ))}
           <p className="mt-2 text-sm">This makes stale: {rework.stale.length ? rework.stale.join(", ") : "nothing"}.</p>
