@@ -51,6 +51,32 @@ def test_a_lost_take_off_opens_every_gate_and_says_so_first(client, crashed):
     assert "Open gates" in refused.json()["title"], "no reason opens a gate"
 
 
+def test_the_same_setup_is_not_lost_a_third_time_without_a_word(client, crashed):
+    """Found in the closed loop: a flying wing lost in eight take-offs one after the other, told of no cause and changed in nothing."""
+
+    def plan():
+        return close_gates(client, crashed)
+
+    def stops():
+        return {s["code"] for s in plan()["stops"]}
+
+    assert "again" not in stops(), "once may be the pilot"
+    sortie = plan_sortie(client, crashed)
+    ok(client.post(f"{V1}/sorties/{sortie}/records", json=record(("phase", "take_off"), ("ground", "hit"))))
+    ok(client.post(f"{V1}/sorties/{sortie}/land"))
+    assert "again" in stops()
+    others = dict.fromkeys(stops() - {"again"}, "a rehearsal of the tests")
+    body = {"id": new_id(), "card_ids": plan()["programme"]["flight"], "reasons": others}
+    refused = client.post(f"{V1}/models/{crashed}/sorties", json=body)
+    assert refused.status_code == 409
+    assert "Look for the cause" in refused.json()["title"]
+    state = ok(client.get(f"{V1}/models/{crashed}"))
+    elevator = state["setup"]["elevator"]
+    setup = state["setup"] | {"elevator": elevator | {"mechanical_rad": elevator["mechanical_rad"] - 0.02}}
+    ok(client.put(f"{V1}/models/{crashed}/setup", json={"base_revision": state["revision"], "setup": setup}))
+    assert "again" not in stops(), "something was changed"
+
+
 def test_gone_over_it_flies_as_a_new_one_and_the_story_stands(client, crashed):
     close_gates(client, crashed)
     model = ok(client.get(f"{V1}/models/{crashed}"))

@@ -66,3 +66,37 @@ def test_the_balance_is_asked_for_again_on_the_plan_and_before_a_change(client):
     assert "read_again" in {s["code"] for s in ok(client.get(f"{V1}/models/{model}/rework"))["first"]}
     ok(client.post(f"{V1}/models/{model}/rework", json={"id": new_id()}), 201)
     assert ok(client.get(f"{V1}/models/{model}/rework"))["first"] == [], "decided: nothing comes first any more"
+
+
+def test_lead_waits_for_another_reading_and_comes_with_it(client):
+    """One reading, flights that speak tail-heavy, a pack that cannot go forward: no lead before the balance was read again; with a
+    reading that agrees the order is computed anew, with lead in it."""
+    model = create(client, "Held")["id"]
+
+    def reread(words, **jig):
+        state = ok(client.get(f"{V1}/models/{model}"))
+        items = [i | {"bay_m": [i["x_m"], i["x_m"]]} if i.get("bay_m") else i for i in state["setup"]["items"]]
+        setup = state["setup"] | {"items": items, "jig": (state["setup"]["jig"] or {}) | jig}
+        body = {"base_revision": state["revision"], "setup": setup, "words": words}
+        return ok(client.put(f"{V1}/models/{model}/setup", json=body))
+
+    x = ok(client.get(f"{V1}/models/{model}/bench"))["answer"]["x_cg_m"]
+    reread("jig", x_m=x, sigma_m=0.002, items_x_m=x)
+    sortie = plan_sortie(client, model)
+    for card, readings, alone in (
+        ("F1", [("lift_off", "rears")], None),
+        ("F2", [("left_over", "rears")], False),
+        ("F12", [("dive", "tucks")], False),
+    ):
+        record = {"card_id": card, "outcome": "done", "readings": [{"key": k, "choice": c} for k, c in readings]}
+        body = {"id": new_id(), "record": record | {"left_alone": alone, "note": "to see how it balances"}}
+        ok(client.post(f"{V1}/sorties/{sortie}/records", json=body))
+    ok(client.post(f"{V1}/sorties/{sortie}/land"))
+    held = ok(client.get(f"{V1}/models/{model}/rework"))
+    (waits,) = [h for h in held["held_back"] if h["reading"]]
+    assert "more tail-heavy" in waits["words"]
+    assert "ballast" not in {a["kind"] for a in held["actions"]}
+    reread("read again", again_m=x + 0.0005)
+    opened = ok(client.get(f"{V1}/models/{model}/rework"))
+    assert not any(h["reading"] for h in opened["held_back"])
+    assert "ballast" in {a["kind"] for a in opened["actions"]}

@@ -27,6 +27,7 @@ from jinba.core.plan.order import refusal
 from jinba.core.plan.programme import Programme, Wishes, programme
 from jinba.core.plan.states import gates_of, stage_of, states_of
 from jinba.core.plan.stops import (
+    again_stop,
     balance_stop,
     controls_stops,
     flare_stop,
@@ -173,6 +174,7 @@ def stops(
         # A rehearsal has no balance point to be read: its stand-in is made from the bench.
         None if known.model.rehearsal else unread_stop(known.setup),
         flare_stop(known.setup, known.belief),
+        again_stop(_lost(known)),
         launch_stop(known.setup),
         height_stop(known.setup),
         work_stop(open_actions),
@@ -181,6 +183,13 @@ def stops(
         *controls_stops(known.setup, squawks, fail_safe_seen=known.fail_safe_seen),
     )
     return tuple(s for s in found if s is not None)
+
+
+def _lost(known: History) -> int:
+    """Return how many sorties of the setup as it stands ended so that it is flown as a new model."""
+    present = known.configurations[-1].number
+    of_setup = {s.number for s in known.sorties if s.configuration == present}
+    return len({i.sortie for i in known.incidents if i.as_new} & of_setup)
 
 
 def _asked(known: History) -> tuple[tuple[str, ...], ...]:

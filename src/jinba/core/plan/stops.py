@@ -90,6 +90,21 @@ def flare_stop(configuration: Configuration, belief: Belief | None) -> Said | No
     return finding("flare", words, stops=True)
 
 
+LOST_TWICE = 2
+
+
+def again_stop(lost: int) -> Said | None:
+    """Return that the same setup has ended on the ground twice, None when it has not. ``lost``: sorties of it that did. Common practice,
+    no source."""
+    if lost < LOST_TWICE:
+        return None
+    words = (
+        f"Setup: {lost} sorties of it ended on the ground, and nothing was changed since. Look for the cause before the next: directions and "
+        "throws, elevator trim, the balance read again, thrust line, the launch; change what it is."
+    )
+    return finding("again", words, stops=True)
+
+
 HAND_THROW_MPS = 9.0
 """What a good throw gives a model: common practice, no source. [m/s]"""
 
