@@ -2,6 +2,7 @@
 
 ``python -m bench.closed_loop [MODELS] [seed=S] [--quick] [--short]``: the plant, the pilots and the mechanics of ``core.flight`` share no
 aerodynamics with the estimator; cards are the planner's own in the default pack. ``--quick``: one small fleet, two ways; ``--short``: without other benches, other pilots and cards left out.
+``--diagram=FILE``: what was said to be likely against how often it was so, drawn.
 The seed of the published figures is drawn after the last change of anything that is judged, and used once; every other is for
 tuning.
 """
@@ -13,10 +14,12 @@ import time
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 
 import numpy as np
 
 from bench.loop import report
+from bench.loop.diagram import svg
 from bench.loop.fleet import LAYOUTS, draw_case
 from bench.loop.judge import margins
 from bench.loop.trial import Method, Trial, trial
@@ -82,6 +85,8 @@ def _study(pool: ProcessPoolExecutor, count: int, seed: int) -> None:
     _print("Stated risk", report.reliability(planned))
     _print("By layout", report.by_layout(planned))
     _print("By limit", report.by_limit(planned))
+    for file in (a.removeprefix("--diagram=") for a in sys.argv if a.startswith("--diagram=")):
+        Path(file).write_text(svg(planned), encoding="utf-8")
     _print("Cards flown", report.proposals(planned))
 
 

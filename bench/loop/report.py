@@ -70,6 +70,15 @@ def honesty(trials: list[Trial]) -> list[str]:
 _SURE = 0.9
 
 
+EARLY = 3
+"""Reworks before most models have come within their limits and left: those that stay out are counted again and again later."""
+
+
+def early_promises(trials: Iterable[Trial]) -> list[tuple[float, bool]]:
+    """Return for each of the first few reworks of each model how likely all was said to be in its band [-], and whether it was."""
+    return [(p, s.in_bands) for t in trials for p, s in zip(t.promised[:EARLY], t.states[1 : EARLY + 1], strict=False)]
+
+
 def _promises(trials: list[Trial]) -> list[str]:
     """Return how the whole of the behaviours stands: in their bands by the third sortie, never, and against what was said of it."""
     by_three = sum(any(s.in_bands for s in t.states[:4]) for t in trials)
@@ -78,6 +87,14 @@ def _promises(trials: list[Trial]) -> list[str]:
     lines = [
         f"every behaviour truly in its band by the third sortie: {share(by_three, len(trials))}; never: {share(never, len(trials))}",
     ]
+    early = early_promises(trials)
+    for low, high in ((0.0, 0.2), (0.2, 1.0001)):
+        rows = [(p, so) for p, so in early if low <= p < high]
+        stated = f"{np.mean([p for p, _ in rows]):.2f}" if rows else "-"
+        lines.append(
+            f"the same after the first {EARLY} reworks, said to be {low:.1f} to {min(high, 1.0):.1f} likely (mean {stated}): "
+            f"{share(sum(so for _, so in rows), len(rows))}"
+        )
     for low, high in itertools.pairwise((0.0, 0.2, 0.4, 0.6, 0.8, _SURE, 1.0001)):
         rows = [(p, so) for p, so in said if low <= p < high]
         stated = f"{np.mean([p for p, _ in rows]):.2f}" if rows else "-"

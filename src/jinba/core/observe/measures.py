@@ -203,7 +203,7 @@ def _m(
 _ROLL = scales.Per.ROLL
 
 _TRIM_BIAS = 4.5
-"""What slipstream and thrust in level flight do to the trim that no closed form here knows, as a path rate [deg/s]; at a third more
+"""What level flight under power does to the trim that no closed form here knows, as a path rate [deg/s]; at a third more
 speed it is the same and more."""
 
 _OUT_OF_TRIM = Error("pitch_left_over", 0.0, _TRIM_BIAS)
