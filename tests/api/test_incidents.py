@@ -61,6 +61,9 @@ def test_the_same_setup_is_not_lost_a_third_time_without_a_word(client, crashed)
         return {s["code"] for s in plan()["stops"]}
 
     assert "again" not in stops(), "once may be the pilot"
+    fell = record(("phase", "standing"), ("ground", "hit"))
+    ok(client.post(f"{V1}/models/{crashed}/ground-cards", json=fell))
+    assert "again" not in stops(), "what fell off the bench was no sortie"
     sortie = plan_sortie(client, crashed)
     ok(client.post(f"{V1}/sorties/{sortie}/records", json=record(("phase", "take_off"), ("ground", "hit"))))
     ok(client.post(f"{V1}/sorties/{sortie}/land"))

@@ -186,10 +186,10 @@ def stops(
 
 
 def _lost(known: History) -> int:
-    """Return how many sorties of the setup as it stands ended so that it is flown as a new model."""
+    """Return how many sorties of the setup as it stands ended so that it is flown as a new model; what fell off the bench is no sortie."""
     present = known.configurations[-1].number
     of_setup = {s.number for s in known.sorties if s.configuration == present}
-    return len({i.sortie for i in known.incidents if i.as_new} & of_setup)
+    return len({i.sortie for i in known.incidents if i.as_new and i.in_flight} & of_setup)
 
 
 def _asked(known: History) -> tuple[tuple[str, ...], ...]:

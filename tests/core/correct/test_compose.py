@@ -162,6 +162,16 @@ def test_lead_waits_for_another_reading_where_the_flights_pull_away_from_the_one
     )
 
 
+def test_lead_that_is_taken_out_waits_for_nobody():
+    """What is taken out is put back as easily as it went; what would be glued in beyond that waits for the reading."""
+    c = with_margin(model(), 0.09)
+    lead = Item("lead", "Lead at the tail", 0.080, balance_of(c).x_m + 0.5, kind=ItemKind.BALLAST)
+    c = tight(with_margin(replace(c, jig=None, items=(*c.items, lead)), 0.09), 0.0)
+    out = correct_balance(c, knowing(STATIC_MARGIN=-0.2), ALL_SEEN)
+    assert [a.words.split()[0] for a in out.actions] == ["Take"]
+    assert out.held[0].reading
+
+
 def test_the_balance_goes_aft_only_when_a_flight_says_so():
     """Nose-heavy by the numbers alone is no reason; a card that shows it is, until a newer one, or a take-off broken off, speaks
     for tail-heavy."""

@@ -153,6 +153,11 @@ class Incident:
         """The number of the sortie it belongs to, or after which it happened; 0 before the first."""
         return (self.epoch + 1) // 2
 
+    @property
+    def in_flight(self) -> bool:
+        """Whether it was logged with a sortie, not on the ground between two. By definition of the log's places."""
+        return self.epoch % 2 == 1
+
     def after(self, *, epoch: int, order: int) -> bool:
         """Whether something logged at a place of the log was done before it happened, and no longer holds."""
         return epoch < self.epoch or (epoch == self.epoch and order < self.order)

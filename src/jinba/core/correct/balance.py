@@ -128,7 +128,8 @@ def correct_balance(
         for change in (_take_ballast, _add_ballast):
             if abs(left()) > SMALLEST_STEP * mac:
                 changed, more = change(moved, left())
-                if more is not None and reading_first(belief, design):
+                # Lead that is taken out is put back as easily; what is glued in waits.
+                if more is not None and change is _add_ballast and reading_first(belief, design):
                     waits = [_lead_waits(now - design.static_margin, left())]
                 elif more is not None:
                     moved, actions = changed, [*actions, more]

@@ -15,8 +15,7 @@ BENCH_SIGMAS = 2.5
 """From so many sigmas of the bench on, the flights and the bench are said to contradict each other: common practice, no source."""
 
 LIKELY_MISREAD = 2.0 / 3.0
-"""Chance of a misread balance, two to one, from which on it is asked for again before anything is moved for it: common practice, no
-source."""
+"""Chance of a misread balance, two to one, from which on it is asked for again before lead is put in for it: common practice, no source."""
 
 PULL_SIGMAS = 1.5
 """From so many sigmas of what was measured on, flights that pull the balance away from its reading ask for another reading before lead
@@ -42,7 +41,7 @@ def reading_first(belief: Belief, design: Design) -> bool:
     """Whether the balance is read again before lead is put in for it: one reading alone, and flights that pull away from it, or say that it
     was misread.
 
-    Two readings that agree have said what a third would. Derived here (docs/methods/corrections.md).
+    Two readings that agree have said what a third would; a balance that nobody has read stops the flight by itself. Derived here (docs/methods/corrections.md).
     """
     if design.configuration.jig is None or not design.balance.misread:
         return False
@@ -135,6 +134,6 @@ def _bench(belief: Belief, prior: Belief) -> list[Said]:
     chance = f", {odds} to 1 that it was misread" if belief.misread >= LIKELY_MISREAD else ""
     words = (
         f"The flights contradict the bench{chance}: more {way} by {100 * abs(off):.0f} % of the chord than the balance that was read. "
-        "Read the balance again, another way, before anything is moved for it."
+        "Read the balance again, another way, before lead is put in for it."
     )
     return [finding("bench", words)]

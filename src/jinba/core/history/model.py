@@ -273,7 +273,7 @@ class History:
     def happened(self) -> tuple[str, ...]:
         """What went wrong in the last landed sortie, in words."""
         number = 0 if self.last_flight is None else self.last_flight.sortie.number
-        return tuple(i.words for i in self.incidents if i.sortie == number and i.epoch % 2)
+        return tuple(i.words for i in self.incidents if i.sortie == number and i.in_flight)
 
     @property
     def unmended(self) -> Incident | None:
