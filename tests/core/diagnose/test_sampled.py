@@ -10,7 +10,7 @@ from scipy.stats import multivariate_t
 
 from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.core.diagnose.causes import A_FAULT, causes, largest_fault, words_of_the_pilot
-from jinba.core.diagnose.likelihood import gaussian_score, interval_score
+from jinba.core.diagnose.likelihood import scores_of
 from jinba.core.diagnose.reliability import kept, said_and_seen
 from jinba.core.diagnose.score import score_prediction
 from jinba.core.diagnose.sorties import LoggedSortie, sortie_data
@@ -61,15 +61,16 @@ def test_the_belief_is_that_of_a_markov_chain(records):
     mean = np.concatenate([prior.mean, [errors[k].mean for k in keys]])
     spread = np.concatenate([prior.sigma, [errors[k].sigma for k in keys]])
 
+    low, high, sigma = [d.low for d in data], [d.high for d in data], [d.sigma for d in data]
+
     def log_density(state: np.ndarray) -> float:
-        total = -0.5 * float((((state - mean) / spread) ** 2).sum())
-        for d in data:
-            h = d.measure.said(state[:COUNT], d.moment)
-            h += sum(e.share * state[COUNT + keys.index(e.key)] for e in d.measure.errors)
-            exact = d.low == d.high
-            score = gaussian_score(d.low, h, d.sigma) if exact else interval_score(d.low, d.high, h, d.sigma)
-            total += score.log
-        return total
+        said = [
+            d.measure.said(state[:COUNT], d.moment)
+            + sum(e.share * state[COUNT + keys.index(e.key)] for e in d.measure.errors)
+            for d in data
+        ]
+        heard = scores_of(*(np.array(v) for v in (low, high, said, sigma))).log
+        return -0.5 * float((((state - mean) / spread) ** 2).sum()) + float(heard.sum())
 
     rng = np.random.default_rng(1)
     peak = np.concatenate([found.mean, list(found.bias.values())])

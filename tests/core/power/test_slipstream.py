@@ -14,7 +14,7 @@ from jinba.core.airframe.parts import Airframe
 from jinba.core.observe.in_stream import Moments, StreamSums, stream_sums
 from jinba.core.observe.parameters import P, prior_means
 from jinba.core.observe.situation import design_of, situation, trim_elevator_rad
-from jinba.core.power.propulsion import full_thrust_n
+from jinba.core.power.propulsion import power_of
 from jinba.core.power.slipstream import MIXED, STREAM_OVER_DISK, disk_area_m2, share_in_stream, speed_gain
 from tests.builders import model
 
@@ -86,10 +86,10 @@ def test_a_tail_in_the_stream_steadies_and_its_elevator_grows_stronger():
 
 def test_more_thrust_stands_still_than_flies_and_a_fast_model_has_least():
     a = model().airframe
-    still, cruise, fast = (full_thrust_n(a, over_cruise=v) for v in (0.0, 1.0, 1.6))
+    still, cruise, fast = (power_of(a).full_n(v) for v in (0.0, 1.0, 1.6))
     assert still > cruise > fast > 0.0
     assert still == pytest.approx(a.motor.static_thrust_n), "standing it pulls what was weighed"
-    assert full_thrust_n(a, over_cruise=9.0) > 0.0
+    assert power_of(a).full_n(9.0) > 0.0
 
 
 def test_the_stream_is_in_what_holds_the_model_level():

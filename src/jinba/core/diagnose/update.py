@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from jinba.core.airframe.layout import control_surface_of, pitch_control_of
 from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD, both_sides_measured
 from jinba.core.cards.incident import Aspect
-from jinba.core.diagnose.likelihood import Score, gaussian_score, interval_score
+from jinba.core.diagnose.likelihood import Scores, scores_of
 from jinba.core.diagnose.rigging import RIGGING
 from jinba.core.frames import PitchControl
 from jinba.core.observe.measures import Datum, about, errors_of
@@ -21,7 +21,7 @@ from jinba.core.stability.aero import REAL_FLAP_FACTOR
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.uncertainty import MISREAD_SIGMA, with_misreading
 
-METHOD_VERSION = "map-11"
+METHOD_VERSION = "map-12"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
@@ -36,6 +36,9 @@ STATIC_MARGIN_FLOOR = 0.010
 _MAX_STEPS = 25
 _REWEIGHTINGS = 3
 _OUTLIER_SIGMAS = 2.0
+_HALVINGS = 8
+_CONVERGED, _FAR = 1e-4, 0.01
+"""Gain of logarithmic posterior below which a solution stands, and above which the slopes are taken anew for the next step [-]."""
 _STEPS = np.array([1e-3, 5e-4, 2e-3, 2e-3, 1e-4, 1e-3, 2e-3, 5e-3, 5e-3, 2e-3, 5e-3, 5e-3, 5e-3])
 
 
@@ -274,69 +277,95 @@ class _Solver:
         for i, d in enumerate(data):
             for e in d.errors:
                 self.shares[i, COUNT + self.keys.index(e.key)] = e.share
+        self.low, self.high, self.sigma = (np.array([getattr(d, k) for d in data]) for k in ("low", "high", "sigma"))
+        self.jacobian: Array = self.shares
+        self.at: Array | None = None
 
     def predict(self, state: Array) -> Array:
         values = [d.measure.said(state[:COUNT], d.moment) for d in self.data]
         return np.asarray(np.array(values) + self.shares @ state)
 
-    def jacobian(self, state: Array, base: Array, known: Array | None = None) -> Array:
-        """Return the slopes (data, state) of the predictions; where those of another state nearby, ``known``, are zero they stay so."""
+    def slopes(self, state: Array, base: Array) -> Array:
+        """Return the slopes (data, state) of the predictions, ``base`` at ``state``; where those found before are zero they stay so."""
+        if self.at is not None and np.array_equal(state, self.at):
+            return self.jacobian
         result = self.shares.copy()
         for j in range(COUNT):
             # Forward differences: the closed forms are smooth, and one more prediction an unknown is all a Newton step costs.
             moved = state.copy()
             moved[j] += _STEPS[j]
+            beside, unknowns = self.shares @ moved - base, moved[:COUNT]
             # A roll knows nothing of a tail's incidence: most slopes are zero, and are not asked for again.
-            asked = range(len(self.data)) if known is None else np.flatnonzero(known[:, j])
-            for i in asked:
+            for i in range(len(self.data)) if self.at is None else np.flatnonzero(self.jacobian[:, j]):
                 d = self.data[i]
-                value = d.measure.said(moved[:COUNT], d.moment) + float(self.shares[i] @ moved)
-                result[i, j] = (value - base[i]) / _STEPS[j]
+                result[i, j] = (d.measure.said(unknowns, d.moment) + beside[i]) / _STEPS[j]
+        self.jacobian, self.at = result, state.copy()
         return result
 
-    def scores(self, predicted: Array) -> list[Score]:
-        return [_score(d, float(h)) for d, h in zip(self.data, predicted, strict=True)]
+    def scores(self, predicted: Array) -> Scores:
+        return scores_of(self.low, self.high, predicted, self.sigma)
 
     def objective(self, state: Array, predicted: Array, weights: Array) -> float:
         away = state - self.prior_mean
         # An impossible rating has a score of minus infinity; a floor keeps two such states comparable.
-        logs = np.array([s.log for s in self.scores(predicted)])
-        return float(-0.5 * away @ self.prior_precision @ away + weights @ np.maximum(logs, -1e6))
+        logs = np.maximum(self.scores(predicted).log, -1e6)
+        return float(-0.5 * away @ self.prior_precision @ away + weights @ logs)
 
     def solve(self, weights: Array, start: Array) -> Array:
+        """Return the state of greatest posterior for weights (data,) of the data, from a state nearby or, all zeros, from the prior."""
         state = self.prior_mean.copy() if not start.any() else start.copy()
         predicted = self.predict(state)
         best = self.objective(state, predicted, weights)
-        jacobian = None
+        # The slopes of a state nearby will do for the way; where it ends is only believed by slopes of its own.
+        fresh = True
         for _ in range(_MAX_STEPS):
-            jacobian = self.jacobian(state, predicted, jacobian)
-            step = self._newton_step(state, predicted, weights, jacobian)
-            # Censored ratings have flat tails: a whole Newton step can overshoot, half of it hardly ever.
-            for halving in range(8):
-                trial = state + step * 0.5**halving
-                trial_predicted = self.predict(trial)
-                value = self.objective(trial, trial_predicted, weights)
-                if value >= best - 1e-12:
+            jacobian = self.slopes(state, predicted) if fresh else self.jacobian
+            step, expected = self._newton_step(state, predicted, weights, jacobian)
+            found = None
+            if expected > _CONVERGED:
+                found = self._searched(state, step, weights, best, halvings=_HALVINGS if fresh else 1)
+            if found is None:
+                if fresh:
                     break
-            else:
-                return state
-            gained, state, predicted, best = value - best, trial, trial_predicted, value
-            if gained < 1e-4:
-                break
+                fresh = True
+                continue
+            state, predicted, value = found
+            gained, best = value - best, value
+            fresh = gained < 0.5 * expected or gained > _FAR
         return state
 
-    def _newton_step(self, state: Array, predicted: Array, weights: Array, jacobian: Array) -> Array:
-        scores = self.scores(predicted)
-        slope = weights * np.array([s.slope for s in scores])
-        weight = weights * np.array([s.weight for s in scores])
-        gradient = jacobian.T @ slope - self.prior_precision @ (state - self.prior_mean)
+    def _searched(
+        self, state: Array, step: Array, weights: Array, best: float, *, halvings: int
+    ) -> tuple[Array, Array, float] | None:
+        """Return the state, prediction and objective a step away, or half of it, or half of that: the first where a further half gains
+        no more; None where nothing is gained."""
+        found = None
+        # Censored ratings have flat tails, and words are bent: a whole Newton step can overshoot, and come back with the next.
+        for halving in range(halvings):
+            trial = state + step * 0.5**halving
+            trial_predicted = self.predict(trial)
+            value = self.objective(trial, trial_predicted, weights)
+            if value <= best:
+                if found is not None:
+                    break
+                continue
+            found, best = (trial, trial_predicted, value), value
+        return found
+
+    def _precision(self, scores: Scores, weights: Array, jacobian: Array) -> Array:
         # Curvature of the predictions is left out (Gauss-Newton): it stays positive definite, and the step is a descent.
-        hessian = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
-        return np.asarray(np.linalg.solve(hessian, gradient))
+        return np.asarray(self.prior_precision + jacobian.T @ ((weights * scores.weight)[:, None] * jacobian))
+
+    def _newton_step(self, state: Array, predicted: Array, weights: Array, jacobian: Array) -> tuple[Array, float]:
+        """Return a Newton step, and what it should gain of the logarithm of the posterior: half its decrement."""
+        scores = self.scores(predicted)
+        gradient = jacobian.T @ (weights * scores.slope) - self.prior_precision @ (state - self.prior_mean)
+        step = np.asarray(np.linalg.solve(self._precision(scores, weights, jacobian), gradient))
+        return step, 0.5 * float(gradient @ step)
 
     def huber_weights(self, state: Array) -> Array:
         predicted = self.predict(state)
-        z = np.array([_distance(d, float(h)) for d, h in zip(self.data, predicted, strict=True)])
+        z = np.maximum(np.maximum(self.low - predicted, predicted - self.high), 0.0) / self.sigma
         # What is far from the rest and about the nose may be the alarm: it is never thrown out. The balance may have been misread.
         z[[Aspect.PITCH in about(d.measure) for d in self.data]] = 0.0
         return np.where(z > _OUTLIER_SIGMAS, _OUTLIER_SIGMAS / np.maximum(z, 1e-9), 1.0)
@@ -344,14 +373,11 @@ class _Solver:
     def belief(self, state: Array, weights: Array) -> tuple[Belief, float]:
         """Return the belief of a solution, and the logarithm of the evidence by Laplace: the height of the peak and its width."""
         predicted = self.predict(state)
-        jacobian = self.jacobian(state, predicted)
-        scores = self.scores(predicted)
-        weight = weights * np.array([s.weight for s in scores])
-        precision = self.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
-        whole = np.linalg.inv(precision)
+        jacobian, scores = self.slopes(state, predicted), self.scores(predicted)
+        precision = self._precision(scores, weights, jacobian)
+        whole: Array = np.asarray(np.linalg.inv(precision), dtype=np.float64)
         # Dropping a datum removes its score from a zero gradient: the maximum moves by the covariance times that score.
-        slopes = weights * np.array([s.slope for s in scores])
-        pulls = ((slopes[:, None] * jacobian) @ whole)[:, :COUNT]
+        pulls = (((weights * scores.slope)[:, None] * jacobian) @ whole)[:, :COUNT]
         narrowed = float(np.linalg.slogdet(self.prior_precision)[1] - np.linalg.slogdet(precision)[1])
         evidence = self.objective(state, predicted, weights) + 0.5 * narrowed
         # What hands were off at a change is in the sigmas of what is left: nobody asks for it again.
@@ -382,27 +408,16 @@ def linear_at(prior: Belief, belief: Belief, data: tuple[Datum, ...]) -> Linear:
         [belief.mean, [belief.bias.get(k, m) for k, m in zip(solver.keys, solver.prior_mean[COUNT:], strict=True)]]
     )
     predicted = solver.predict(state)
-    jacobian = solver.jacobian(state, predicted)
+    jacobian = solver.slopes(state, predicted)
     return Linear(
         jacobian,
         predicted + jacobian @ (solver.prior_mean - state),
-        np.array([d.low for d in data]),
-        np.array([d.high for d in data]),
-        np.array([d.sigma for d in data]),
+        solver.low,
+        solver.high,
+        solver.sigma,
         solver.prior_mean,
         np.asarray(np.linalg.inv(solver.prior_precision), dtype=np.float64),
     )
-
-
-def _score(datum: Datum, predicted: float) -> Score:
-    if datum.low == datum.high:
-        return gaussian_score(datum.low, predicted, datum.sigma)
-    return interval_score(datum.low, datum.high, predicted, datum.sigma)
-
-
-def _distance(datum: Datum, predicted: float) -> float:
-    outside = max(datum.low - predicted, predicted - datum.high, 0.0)
-    return outside / datum.sigma
 
 
 def _stated(belief: Belief, prior: Belief) -> Belief:

@@ -5,10 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numba
+
 from jinba.core.constants import STANDARD_GRAVITY_MPS2
 from jinba.core.observe.situation import STEEPEST, Situation, pitch_lag_s
 
 _STEP_S = 0.05
+_STEEPER_RAD = math.radians(10)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,29 +43,50 @@ def release(
     ``speed_ratio``: speed at release over the situation's. Validity: first seconds, attached flow, SM + D > 0.
     References: docs/methods/master-equation.md, equation 3 (derived here).
     """
-    weight = s.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
-    g_over_v0, lag, square, pitch_damping = s.path_rate_per_g, pitch_lag_s(s), s.moment_square * s.lift, s.damping
-    margin = s.manoeuvre_margin
-    least = (STEEPEST * margin) ** 2
-    up = -1.0 if inverted else 1.0
+    a, weight = s.design.aero, s.design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
     # Everything is carried per unit of lift at the situation's speed: at another speed only v^2 changes.
-    drive = (s.pitch_moment - s.pitch_control * elevator_rad) / s.lift
-    thrust_moment = s.thrust_moment(thrust_n) / s.lift
-    a = s.design.aero
-    thrust, zero_alpha, alpha_per_n = thrust_n / weight, a.cl_zero / a.lift_slope, s.lift / a.lift_slope
-    # Drag over weight: CD0 q S v^2 + k (n W)^2 / (q S v^2).
-    parasite = a.cd_zero / s.lift
-    induced = a.induced_factor * s.lift
-    gamma, v = path_rad, speed_ratio
+    turned, level, steeper = _followed(
+        (s.path_rate_per_g, pitch_lag_s(s), s.manoeuvre_margin, s.moment_square * s.lift, s.damping),
+        ((s.pitch_moment - s.pitch_control * elevator_rad) / s.lift, s.thrust_moment(thrust_n) / s.lift),
+        (thrust_n / weight, a.cl_zero / a.lift_slope, s.lift / a.lift_slope),
+        # Drag over weight: CD0 q S v^2 + k (n W)^2 / (q S v^2).
+        (a.cd_zero / s.lift, a.induced_factor * s.lift),
+        (path_rad, speed_ratio, -1.0 if inverted else 1.0),
+        round(window_s / _STEP_S),
+    )
+    return Release(turned / window_s, None if math.isnan(level) else level, None if math.isnan(steeper) else steeper)
+
+
+@numba.njit(cache=True, error_model="numpy")
+def _followed(
+    pitch: tuple[float, float, float, float, float],
+    moments: tuple[float, float],
+    thrusts: tuple[float, float, float],
+    drags: tuple[float, float],
+    begin: tuple[float, float, float],
+    steps: int,
+) -> tuple[float, float, float]:
+    """Return how far the path turned [rad], and when it was level and ten degrees steeper [s; NaN: not in these steps].
+
+    ``pitch``: g/V, lag, SM + D, K C_L, D; ``moments``: of surfaces and of thrust, per lift; ``thrusts``: T/W, incidence at no lift, and
+    by load factor; ``drags``: parasite and induced over weight; ``begin``: path, speed, 1 upright or -1 inverted. Compiled: this loop
+    is most of what an estimate costs. Derived here (docs/methods/master-equation.md).
+    """
+    g_over_v0, lag, margin, square, pitch_damping = pitch
+    drive, thrust_moment = moments
+    thrust, zero_alpha, alpha_per_n = thrusts
+    parasite, induced = drags
+    path, v, up = begin
+    gamma, least = path, (STEEPEST * margin) ** 2
     # Let go in a steady path: the load factor starts at what that path needs.
     n = up * math.cos(gamma)
-    turned, level, steeper = 0.0, None, None
-    for i in range(1, round(window_s / _STEP_S) + 1):
+    turned, level, steeper = 0.0, math.nan, math.nan
+    for i in range(1, steps + 1):
         gravity, vv = up * math.cos(gamma), v * v
         carried = thrust * math.sin(max(-0.4, min(0.4, n / vv * alpha_per_n - zero_alpha)))
         # The thrust moment is fixed while q changes, hence v^2 on the aerodynamic part only.
-        # Situation.balanced_load, written out: this line is most of what an estimate costs.
         moment = drive * vv + thrust_moment + pitch_damping * (gravity - carried)
+        # Situation.balanced_load, written out.
         target = 2.0 * moment / (margin + math.sqrt(max(margin * margin - 4.0 * square / vv * moment, least)))
         n += (target - n) * min(1.0, _STEP_S / lag)
         rate = g_over_v0 / v * (n + carried - gravity)
@@ -72,9 +96,9 @@ def release(
         drag = parasite * vv + induced * n * n / vv
         # A floor far below the stall keeps a hopeless guess of the solver computable; nothing is read there.
         v = max(0.3, v + g_over_v0 * (thrust - drag - math.sin(gamma)) * _STEP_S)
-        if level is None and path_rad < 0 and gamma >= 0:
+        if math.isnan(level) and path < 0 and gamma >= 0:
             # Within the step, by its own rate: a time that jumps by whole steps has no slope to solve with.
             level = i * _STEP_S - (gamma / rate if rate > 0.0 else 0.0)
-        if steeper is None and path_rad < 0 and gamma <= path_rad - math.radians(10):
+        if math.isnan(steeper) and path < 0 and gamma <= path - _STEEPER_RAD:
             steeper = i * _STEP_S
-    return Release(turned / window_s, level, steeper)
+    return turned, level, steeper

@@ -54,10 +54,11 @@ def trims_after(design: Design, record: CardRecord, trims: Trims) -> Trims:
 
 def _learned_rad(c: Configuration, record: CardRecord) -> float | None:
     """Return where a learning controller holds the elevator [rad, in the sense of the axis], None where it was not read."""
-    device = c.control_setup.stabiliser
-    learns = device is not None and device.device is Device.CONTROLLER and device.learning is not Learning.NONE
     read, way = record.reading("elevator_mm"), record.reading("elevator_way")
-    if not learns or read is None or read.number is None or way is None:
+    if read is None or read.number is None or way is None:
+        return None
+    device = c.control_setup.stabiliser
+    if device is None or device.device is not Device.CONTROLLER or device.learning is Learning.NONE:
         return None
     stored = record.reading("stored")
     if stored is not None and stored.choice != "yes":

@@ -6,15 +6,13 @@ import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-import numpy as np
-
 from jinba.core.airframe.guesses import guess_sigma_m
 from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import AIR_VISCOSITY_PA_S, STANDARD_GRAVITY_MPS2
 from jinba.core.frames import Axis
-from jinba.core.observe.in_stream import NO_STREAM, Moments, StreamSums, stream_sums
+from jinba.core.observe.in_stream import Moments, StreamSums, stream_sums
 from jinba.core.observe.parameters import Array, P
-from jinba.core.power.propulsion import full_thrust_n, thrust_line_of, torque_arm_m
+from jinba.core.power.propulsion import Power, power_of
 from jinba.core.power.slipstream import speed_gain
 from jinba.core.stability.aero import AeroModel, aero_model, damping
 from jinba.core.stability.heights import at_height
@@ -35,14 +33,15 @@ STEEPEST = 0.3
 _STALL_STEPS = 3
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Design:
-    """What the bench knows of a configuration, before any flight. SI units; see the fields' sources.
+    """What the bench knows of a configuration, before any flight. SI units; see the fields' sources. One a configuration, known by
+    itself: :func:`design_of` makes no second.
 
     ``static_margin`` at no lift [-] and its ``static_margin_sigma`` (neutral point and balance reading together,
     both read well); ``damping`` D [-];
     ``z_cg_m`` height of the balance point; ``lag_s`` of the pitch response; ``roll_lag_s``. ``elevator_throw_rad``,
-    ``rudder_throw_rad``: full command, as the linkages give it; ``stream``: what its propellers blow on.
+    ``rudder_throw_rad``: full command, as the linkages give it; ``power``: its motors together; ``stream``: what its propellers blow on.
     """
 
     configuration: Configuration
@@ -57,7 +56,9 @@ class Design:
     pitch_inertia_kg_m2: float
     elevator_throw_rad: float
     rudder_throw_rad: float
-    stream: StreamSums = NO_STREAM
+    density_kg_m3: float
+    power: Power
+    stream: StreamSums
 
 
 @lru_cache(maxsize=512)
@@ -83,6 +84,8 @@ def design_of(configuration: Configuration) -> Design:
         pitch_inertia_kg_m2=iyy,
         elevator_throw_rad=configuration.throw_rad(Axis.PITCH),
         rudder_throw_rad=configuration.throw_rad(Axis.YAW),
+        density_kg_m3=rho,
+        power=power_of(configuration.airframe),
         stream=stream_sums(configuration.airframe, aero, x_cg_m=balance.x_m),
     )
 
@@ -233,16 +236,22 @@ def situation(
     ``"full"`` or ``"idle"``, or the lever itself, 0 to 1; ``stepped``: just now, so that the stream is still that of level flight.
     Raises: nothing; callers choose speeds within the envelope.
     """
-    u: list[float] = x.tolist()
-    c, a, p = design.configuration, design.aero, design.aero.planform
+    return _situation(design, tuple(x.tolist()), speed_mps, throttle, stepped)
+
+
+@lru_cache(maxsize=4096)
+def _situation(
+    design: Design, u: tuple[float, ...], speed_mps: float, throttle: str | float, stepped: bool
+) -> Situation:
+    """Return :func:`situation`; kept, because the measures of a sortie ask for the same few."""
+    a, p, motor = design.aero, design.aero.planform, design.power.line
     # Scale factors are unknown in their logarithm: no step of the solver can make a speed or a control power negative.
     v = speed_mps * math.exp(u[P.LN_SPEED])
-    q = 0.5 * c.density_kg_m3 * v * v
+    q = 0.5 * design.density_kg_m3 * v * v
     weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
     lift = weight / (q * p.area_m2)
-    motor = thrust_line_of(c.airframe)
     drag = q * p.area_m2 * (a.cd_zero + a.induced_factor * lift * lift)
-    full = full_thrust_n(c.airframe, over_cruise=v / design.cruise_speed_mps)
+    full = design.power.full_n(v / design.cruise_speed_mps)
     # In level flight thrust equals drag, and no motor gives more than its full thrust.
     thrust = 0.0 if motor is None else _thrust_n(throttle, full, drag)
     arm = lever = tilt_right = 0.0
@@ -253,7 +262,7 @@ def situation(
         arm = (motor.z_m - design.balance.mass.z_m) * math.cos(tilt) + lever * math.sin(tilt)
         tilt_right = motor.tilt_right_rad + u[P.THRUST_RIGHT]
     streams = _thrust_n("level", full, drag) if stepped and motor is not None else thrust
-    gain = speed_gain(streams, speed_mps=v, density_kg_m3=c.density_kg_m3, disk_area_m2=design.stream.disk_area_m2)
+    gain = speed_gain(streams, speed_mps=v, density_kg_m3=design.density_kg_m3, disk_area_m2=design.stream.disk_area_m2)
     blown = design.stream.moments(
         gain,
         Moments(a.cm_zero + u[P.PITCH_MOMENT], design.static_margin + u[P.STATIC_MARGIN], a.cm_square),
@@ -360,12 +369,12 @@ def roll_rate_rad_s(s: Situation, trims: Trims, *, thrust_n: float, inverted: bo
     """
     a, p = s.design.aero, s.design.aero.planform
     beta = sideslip_rad(s, rudder_rad=trims.rudder_rad, thrust_n=thrust_n)
-    torque = s.torque_scale * thrust_n * torque_arm_m(s.design.configuration.airframe)
+    torque = s.torque_scale * thrust_n * s.design.power.torque_arm_m
     cl = (
         a.cl_twist * s.twist_rad
         + a.cl_aileron * s.aileron_scale * trims.aileron_rad
         # Inverted, lift points to the belly: a heavy wing then rolls the other way in the model's own axes, a twist does not.
-        #         # This is what tells the two apart.
+        # This is what tells the two apart.
         + (-s.lift if inverted else s.lift) * s.lateral_cg
         + torque / (s.dynamic_pressure_pa * p.area_m2 * p.span_m)
         + a.cl_beta * beta
@@ -384,7 +393,7 @@ def pitch_lag_s(s: Situation) -> float:
     # Both roots of the short period together: their sum over their product. 1.4: the downwash lag adds to C_mq (from memory).
     rate = qs * a.lift_slope / (mass * s.speed_mps) + 1.4 * abs(a.cm_q) * qs * p.mac_m**2 / (2.0 * s.speed_mps * iy)
     stiffness = qs * p.mac_m * a.lift_slope * max(s.manoeuvre_margin, 0.05) / iy
-    return float(np.clip(rate / stiffness, 0.05, 0.6))
+    return max(0.05, min(0.6, rate / stiffness))
 
 
 def roll_lag_s(s: Situation) -> float:

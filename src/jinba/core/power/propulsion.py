@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from jinba.core.airframe.parts import Airframe, Drive, Motor
 
@@ -53,15 +53,33 @@ LEAST_OF_THRUST = 0.3
 """Share of the static thrust below which nothing here goes: faster than that a propeller is no longer described by one straight line."""
 
 
-def full_thrust_n(airframe: Airframe, *, over_cruise: float = 1.0) -> float:
-    """Return the full-throttle thrust [N] of all motors at a speed, ``over_cruise`` over that of cruise [-]; zero for a glider.
+@dataclass(frozen=True, slots=True)
+class Power:
+    """All motors of a model together: their thrust ``line`` (None for a glider), static thrust [N] and torque over thrust [m]."""
 
-    T = T_0 (1 - (1 - k) V/V_c), k = :data:`THRUST_AT_SPEED`: a straight line from the static thrust, as propellers of one pitch have
-    it up to their best speed. References: propeller charts, e.g. McCormick, Aerodynamics, Aeronautics and Flight Mechanics, 1995, ch. 6
-    (from memory).
-    """
-    left = max(1.0 - (1.0 - THRUST_AT_SPEED) * over_cruise, LEAST_OF_THRUST)
-    return left * sum(m.total_thrust_n for m in motors_of(airframe))
+    line: Motor | None
+    static_n: float
+    torque_arm_m: float
+
+    def full_n(self, over_cruise: float = 1.0) -> float:
+        """Return the full-throttle thrust [N] at a speed, ``over_cruise`` over that of cruise [-]; zero for a glider.
+
+        T = T_0 (1 - (1 - k) V/V_c), k = :data:`THRUST_AT_SPEED`: a straight line from the static thrust, as propellers of one pitch
+        have it up to their best speed. References: propeller charts, e.g. McCormick, Aerodynamics, Aeronautics and Flight Mechanics,
+        1995, ch. 6 (from memory).
+        """
+        return max(1.0 - (1.0 - THRUST_AT_SPEED) * over_cruise, LEAST_OF_THRUST) * self.static_n
+
+
+def power_of(airframe: Airframe) -> Power:
+    """Return what the motors of a model do together. Derived here."""
+    static = sum(m.total_thrust_n for m in motors_of(airframe))
+    return Power(thrust_line_of(airframe), static, torque_arm_m(airframe))
+
+
+def full_thrust_n(airframe: Airframe) -> float:
+    """Return the full-throttle thrust [N] of all motors at cruise; zero for a glider. References: :meth:`Power.full_n`."""
+    return power_of(airframe).full_n()
 
 
 def torque_arm_m(airframe: Airframe) -> float:
