@@ -7,6 +7,6 @@ from bench.fuzz import run, serving
 
 def test_no_operation_answers_with_an_error_of_ours_whatever_is_sent(flown_url):
     with serving(flown_url) as address:
-        found = run(address, phases="examples,fuzzing", examples=3)
-    assert found.cases > 120, found.said[-2000:]
+        found = run(address, phases="examples,fuzzing", examples=2)
+    assert found.cases > 80, found.said[-2000:]
     assert found.failures == 0, found.said[-6000:]

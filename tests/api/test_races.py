@@ -1,4 +1,4 @@
-"""Every writing route, asked at the same moment by two clients with the same content, and by eight with content of their own.
+"""Every writing route, asked at the same moment by two clients with the same content, and by four with content of their own.
 
 Nothing acknowledged is lost, nothing is doubled, no answer is an error of ours.
 """
@@ -426,7 +426,7 @@ def a_transfer_of_trim(client, n, same):
     assert post_all(client, f"{V1}/models/{model['id']}/trim-transfer", bodies) == {200: 1, 409: n - 1}
 
 
-@pytest.mark.parametrize(("n", "same"), [(2, True), (8, False)], ids=["two, the same", "eight, each its own"])
+@pytest.mark.parametrize(("n", "same"), [(2, True), (4, False)], ids=["two, the same", "four, each its own"])
 @pytest.mark.parametrize("it", RACES, ids=lambda r: r.route)
 def test_writers_at_the_same_moment(flown_client, it, n, same):
     it.run(flown_client, n, same)

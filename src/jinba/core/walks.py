@@ -145,6 +145,9 @@ def _compare(before: Any, after: Any, place: str, inherited: _Said | None, said:
     """Compare two records of one class field by field; a field without a mark says what its owner says."""
     for field, _, marks in declared(_class_of(before)):
         a, b = getattr(before, field.name), getattr(after, field.name)
+        # Most of two setups is alike, and is not gone through.
+        if a == b:
+            continue
         opens, here = mark(marks, Opens), f"{place}.{field.name}"
         own = inherited if opens is None else _Said(place, here, opens, before, after)
         fitted = mark(marks, CameOrWent)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Annotated
 
 import numpy as np
@@ -95,6 +96,7 @@ COMMAND_OF = {Axis.PITCH: Command.PITCH, Axis.ROLL: Command.ROLL, Axis.YAW: Comm
 _HALF_SERVO_RAD = math.radians(45.0)
 
 
+@lru_cache(maxsize=256)
 def starting_setup(airframe: Airframe, *, elevator: Control, aileron: Control, rudder: Control) -> ControlSetup:
     """Return the set-up a model of this layout starts from: usual channels, two rates, holes in common proportion.
 
