@@ -62,7 +62,7 @@ def model_of(layout: str, span_m: float, margin: float | None = None) -> Configu
     c = replace(c, jig=JigReading(balance_of(c).x_m, 0.002, balance_of(c).mass.x_m))
     d = design_of(c)
     # A hair inside it: at the very edge any reading tips it over.
-    margin = 0.002 + wanted_margin(c, float(prior_of(d).sigma[P.STATIC_MARGIN])) if margin is None else margin
+    margin = 0.002 + wanted_margin(c, prior_of(d)) if margin is None else margin
     c = replace(c, jig=JigReading(d.aero.neutral_point.x_m - margin * d.aero.planform.mac_m, 0.002, d.balance.mass.x_m))
     rest = trim_elevator_rad(situation(design_of(c), np.zeros(COUNT), speed_mps=design_of(c).cruise_speed_mps))
     return c.with_control(replace(c.elevator, mechanical_rad=rest, clicks=0, sub_trim_rad=0.0))

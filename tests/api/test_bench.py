@@ -102,3 +102,35 @@ def test_a_sister_is_made_once_and_named(client):
     assert one["setup"]["airframe"] == model["setup"]["airframe"]
     assert client.post(path, json={"id": new_id(), "name": ""}).status_code == 422
     assert client.post(f"{V1}/models/{new_id()}/sisters", json={"id": new_id(), "name": "x"}).status_code == 404
+
+
+def test_a_behaviour_that_is_asked_for_is_what_bench_rails_and_schools_are_about(client):
+    model = create(client, "Asker")
+    path = f"{V1}/models/{model['id']}"
+    by_class = ok(client.get(f"{path}/bench"))["answer"]
+    wish = {"behaviour": "push", "amount": 0.2, "word": ""}
+
+    def asked(**setup):
+        body = {"base_revision": ok(client.get(path))["revision"], "setup": {**model["setup"], **setup}}
+        return client.put(f"{path}/setup", json=body)
+
+    refused = asked(wish=wish, flown_inverted=False)
+    assert refused.status_code == 422
+    assert "say that you fly it so" in refused.json()["title"]
+    far = asked(wish={**wish, "amount": 0.9}, flown_inverted=True)
+    assert far.status_code == 422
+    assert "say 0 to 40 % of full stick" in far.json()["title"]
+    assert ok(client.get(path))["revision"] == model["revision"], "what was refused has changed something"
+
+    ok(asked(wish=wish, flown_inverted=True))
+    found = ok(client.get(f"{path}/bench"))["answer"]
+    assert found["goal"]["words"] == "20 % push held inverted"
+    assert found["band_m"] != by_class["band_m"]
+    school = next(s for s in found["schools"] if s["key"] == "target")
+    assert school["name"] == "For 20 % push held inverted"
+    rail = next(t for t in found["tendencies"] if t["key"] == "asked_push")
+    assert rail["low"] < 20.0 < rail["high"]
+    assert found["risk"] == by_class["risk"], "a wish is no margin"
+    whole = client.get(f"{path}/archive").content
+    taken = ok(client.post(f"{V1}/archives", content=whole), 201)
+    assert ok(client.get(f"{V1}/models/{taken['id']}"))["setup"]["wish"] == wish

@@ -219,7 +219,7 @@ def test_a_model_without_ailerons_is_asked_for_none_and_told_to_trim_none(browse
     assert "ileron" not in ordered
     assert "udder" in ordered, "without ailerons the rudder carries a heavy wing"
     assert "nose right" in ordered or "rudder right" in ordered, "it rolled left"
-    assert "high from 100% to 65%" in ordered, "full rudder rolled it in"
+    assert "high from 100 % to 65 %" in ordered, "full rudder rolled it in"
     assert "Never let go of it in a turn" in b.text
     b.open(f"/m/{model}/bench")
     b.press("Controls")

@@ -204,8 +204,8 @@ def test_a_mix_gives_what_the_thumb_held(response):
 
 def test_a_mix_is_said_for_both_ways_of_its_source():
     words = mix_words(Mix(Command.YAW, Command.ROLL, 0.1))
-    assert words == "rudder stick left gives 10% right wing down; rudder stick right gives 10% left wing down"
-    assert mix_words(Mix(Command.THROTTLE, Command.PITCH, 0.05)) == "full throttle gives 5% nose down"
+    assert words == "rudder stick left gives 10 % right wing down; rudder stick right gives 10 % left wing down"
+    assert mix_words(Mix(Command.THROTTLE, Command.PITCH, 0.05)) == "full throttle gives 5 % nose down"
 
 
 def test_a_longer_rod_lowers_the_trailing_edge_of_a_horn_above_and_lifts_it_below():

@@ -54,7 +54,7 @@ def test_a_full_set_up_is_one_page_with_everything_on_it():
     for words in (
         "Dunlin: control set-up",
         "left elevon",
-        "full throttle gives 4% nose down",
+        "full throttle gives 4 % nose down",
         "landing",
         "OPEN: prove it",
         "pass-through, rate-stabilised, self-levelling",

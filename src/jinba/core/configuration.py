@@ -34,6 +34,7 @@ from jinba.core.mass.items import ITEMS, Item, ItemKind, MassSum, sum_items
 from jinba.core.mass.readings import AxisReading, BenchOrder, SwungInertia
 from jinba.core.spoken import a_length
 from jinba.core.uncertainty import MISREAD_SHARE, root_sum_square
+from jinba.core.wish import Wanted, Wish
 
 STATION_SIGMA_M = 0.004
 """How well the station of an item is known by ruler, one standard deviation."""
@@ -224,7 +225,7 @@ class Configuration:
     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
     ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``);
-    ``site_temperature_k``: of the air at the site, None for the standard one.
+    ``site_temperature_k``: of the air at the site, None for the standard one; ``wish``: what it is balanced for, None for what its class is.
     """
 
     airframe: Annotated[Airframe, Opens(Change.AIRFRAME, "airframe measured anew or altered"), Sister.INHERITS]
@@ -250,6 +251,7 @@ class Configuration:
     site_temperature_k: Annotated[Kelvin | None, OPENS_NOTHING, Sister.INHERITS] = None
     controls: Annotated[ControlSetup | None, CameOrWent(_DESCRIBED), OPENS_NOTHING, Sister.INHERITS] = None
     guessed: Annotated[tuple[str, ...], OPENS_NOTHING, Sister.INHERITS] = ()
+    wish: Annotated[Wish | None, OPENS_NOTHING, Sister.INHERITS] = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)
@@ -257,6 +259,11 @@ class Configuration:
             raise JinbaError("More measures are said to be guessed than an airframe has.", name="guessed")
         for key in self.guessed:
             check_text("guessed measure", key, longest=80)
+        if self.wish is not None and self.wish.behaviour is Wanted.PUSH and not self.flown_inverted:
+            raise JinbaError(
+                "Push held inverted can only be asked of a model that is flown inverted: say that you fly it so, or ask for something else.",
+                name="wish",
+            )
         check_range("site elevation", self.site_elevation_m, unit="m", low=-500.0, high=5000.0)
         if self.site_temperature_k is not None:
             check_range("air temperature", self.site_temperature_k, unit="K", low=230.0, high=330.0)

@@ -171,13 +171,14 @@ def _sentences(c: Configuration, answer: BenchAnswer) -> list[str]:
     words = [
         f"Balance point {station_words(answer.x_cg_m, c.datum)}, within {a_length(answer.x_cg_sigma_m)} (one sigma).",
         f"Neutral point {station_words(answer.x_np_m, c.datum)}, within {a_length(answer.x_np_sigma_m)}.",
-        f"Static margin {answer.static_margin:.1%} of the mean chord of {a_length(answer.mac_m)}, sigma {answer.static_margin_sigma:.1%}.",
+        f"Static margin {100 * answer.static_margin:.1f} % of the mean chord of {a_length(answer.mac_m)}, sigma {100 * answer.static_margin_sigma:.1f} %.",
     ]
     if answer.maiden.x_m is not None:
         words.append(f"Maiden balance point {station_words(answer.maiden.x_m, c.datum)}.")
     words.append(answer.fingers.words)
     words += [
-        f"With {m.name}: {station_words(m.x_cg_m, c.datum)}, margin {m.static_margin:.1%}." for m in answer.pack_marks
+        f"With {m.name}: {station_words(m.x_cg_m, c.datum)}, margin {100 * m.static_margin:.1f} %."
+        for m in answer.pack_marks
     ]
     return words
 

@@ -104,8 +104,8 @@ def _rates(c: Configuration, answer: ControlsAnswer) -> Rows:
                 r.rate,
                 f"{one} {a_length(r.first_m, 1)} {math.degrees(r.first_rad):.1f}° at {_mm(chord)}",
                 f"{other} {a_length(r.second_m, 1)} {math.degrees(r.second_rad):.1f}°",
-                f"{step.expo:.0%}",
-                f"{answer.setup.rates_of(r.axis).differential:.0%}" if r.axis is Axis.ROLL else "",
+                f"{100 * step.expo:.0f} %",
+                f"{100 * answer.setup.rates_of(r.axis).differential:.0f} %" if r.axis is Axis.ROLL else "",
             )
         )
     return rows
@@ -115,16 +115,16 @@ def _mixes(s: ControlSetup) -> Iterable[tuple[str, ...]]:
     for mix in s.mixes:
         yield (mix.source.value, mix.target.value, mix_words(mix))
     if s.crow:
-        yield ("flap", "both ailerons", f"{s.crow:.0%} up (crow)")
+        yield ("flap", "both ailerons", f"{100 * s.crow:.0f} % up (crow)")
     if s.differential_thrust:
-        yield ("yaw", "motors", f"{s.differential_thrust:.0%} apart; none with the throttle closed")
+        yield ("yaw", "motors", f"{100 * s.differential_thrust:.0f} % apart; none with the throttle closed")
     if not any(f.role in COMBINED for f in s.fittings):
         return
     w = s.weights
     yield (
         "combined surfaces",
         "weights",
-        f"pitch {w.pitch:.0%}, roll {w.roll:.0%}, yaw {w.yaw:.0%}, flap {w.flap:.0%}",
+        f"pitch {100 * w.pitch:.0f} %, roll {100 * w.roll:.0f} %, yaw {100 * w.yaw:.0f} %, flap {100 * w.flap:.0f} %",
     )
 
 
@@ -134,7 +134,7 @@ def _phases(answer: ControlsAnswer) -> Rows:
         names = [answer.setup.rates_of(a).step(p.rate_of(a)).name for a in Axis]
         here = [t for t in answer.ledger if t.phase == p.name and t.clicks]
         trims = ", ".join(f"{abs(t.clicks)} {words_for(response_of_deflection(t.axis, t.clicks)).model}" for t in here)
-        rows.append((p.name, "/".join(names), f"{p.flap:.0%}", trims or "all centred", p.speed_words))
+        rows.append((p.name, "/".join(names), f"{100 * p.flap:.0f} %", trims or "all centred", p.speed_words))
     return rows
 
 

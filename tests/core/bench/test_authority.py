@@ -178,7 +178,7 @@ def test_differential_thrust_is_said_and_is_none_with_the_throttle_closed():
     setup = replace(c.control_setup, differential_thrust=0.3)
     words = controls_answer(replace(c, controls=setup)).mixes
     assert words == (
-        "full left rudder at half throttle: left motor 35%, right motor 65%; with the throttle closed both stand still",
+        "full left rudder at half throttle: left motor 35 %, right motor 65 %; with the throttle closed both stand still",
     )
 
 
@@ -205,7 +205,7 @@ def test_what_is_held_beside_a_mix_adds_to_it():
     (flap,) = mix_values(flown, (back,))
     held = 0.7 * 0.05 + 0.3 * 0.05**3
     assert flap.mix.share == pytest.approx(-0.45 - held, abs=1e-3)
-    assert "besides the 45% nose up that the mix gave" in flap.words
+    assert "besides the 45 % nose up that the mix gave" in flap.words
     clicks = done("F5", Reading("clicks_full", number=4, direction=Response.NOSE_DOWN))
     (power,) = mix_values(flown, (clicks,))
     assert power.mix.share == pytest.approx(0.05 + 4 * setup.radio.click_us / 500 / 0.5, abs=1e-3)
@@ -218,7 +218,7 @@ def test_a_mix_that_leaves_too_little_elevator_limits_the_flap_and_is_not_to_be_
     assert value.command > 1.2
     assert not value.fits
     assert value.source_limit * value.command == pytest.approx(0.70, abs=0.01)
-    assert f"Limit the flap to {value.source_limit:.0%}" in value.advice
+    assert f"Limit the flap to {100 * value.source_limit:.0f} %" in value.advice
     (small,) = mix_values(setup, (done("F11", Reading("stick_half", number=0.2, direction=Response.NOSE_DOWN)),))
     assert (small.fits, small.source_limit) == (True, 1.0)
 

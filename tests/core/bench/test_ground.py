@@ -81,7 +81,7 @@ def test_nose_wheel_load_is_the_lever_rule():
     c = model("low_wing")
     x = design_of(c).balance.x_m
     gear = Gear(x + 0.03, 0.15, x + 0.03 - 0.30, -0.14)
-    assert "10% of the mass" in wheels(design_of(replace(c, airframe=replace(c.airframe, gear=gear)))).words
+    assert "10 % of the mass" in wheels(design_of(replace(c, airframe=replace(c.airframe, gear=gear)))).words
 
 
 def test_wheels_in_one_place_are_refused():

@@ -81,7 +81,7 @@ def test_full_rudder_that_rolls_it_in_is_cut_by_a_third_and_one_that_hardly_turn
     high, low = found.configuration.control_setup.rates_of(Axis.YAW).steps
     assert (high.first, high.second) == pytest.approx((share, share))
     assert low.first <= high.first
-    assert f"to {share:.0%}" in order.words
+    assert f"to {100 * share:.0f} %" in order.words
     assert {"B5", "F34"} <= found.difference.stale, "the throw is measured again, the turn flown again"
 
 

@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 from scipy.stats import norm
 
+from jinba.core.diagnose.behaviour import behaviour
 from jinba.core.diagnose.score import score_prediction, scored
-from jinba.core.diagnose.tendencies import behaviour, risk_behind_minimum, tendencies
+from jinba.core.diagnose.tendencies import risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import prior_belief
 from jinba.core.observe import predictions
 from jinba.core.observe.parameters import P
@@ -37,19 +38,19 @@ def test_risk_is_the_normal_tail():
 def test_words_follow_the_value():
     c = with_margin(model(), 0.25)
     heavy = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.02), trimmed(c))}
-    assert heavy["static_margin"].verdict == "expected: nose-heavy for its class"
+    assert heavy["static_margin"].verdict == "expected: more nose-heavy than wanted"
     assert heavy["static_margin"].out
     assert not heavy["static_margin"].settled
     c = with_margin(model(), -0.02)
     light = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.02), trimmed(c))}
-    assert light["static_margin"].verdict == "expected: tail-heavy for its class"
+    assert light["static_margin"].verdict == "expected: more tail-heavy than wanted"
 
 
 @pytest.mark.parametrize(("margin", "side"), [(0.055, "tail-heavy"), (0.125, "nose-heavy")])
 def test_what_is_expected_just_outside_the_band_is_said_to_that_side(margin, side):
     c = with_margin(model(), margin)
     found = {t.key: t for t in tendencies(c, prior_belief(static_margin_sigma=0.003), trimmed(c))}
-    assert found["static_margin"].verdict == f"expected: {side} for its class"
+    assert found["static_margin"].verdict == f"expected: more {side} than wanted"
 
 
 def test_an_amount_says_its_side_in_words_and_a_speed_has_none():

@@ -118,5 +118,5 @@ def test_where_no_flaps_are_described_a_landing_with_flap_says_nothing_of_the_el
 def test_what_is_predicted_for_flap_is_said_and_not_refused(card):
     record = CardRecord(card, Outcome.DONE, conditions=Conditions(flap=0.5))
     assert masked(record) == ""
-    assert any("flown with 50% flap: it counts" in w for w in record_words(record))
+    assert any("flown with 50 % flap: it counts" in w for w in record_words(record))
     assert CARDS[card].with_flap

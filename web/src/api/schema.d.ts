@@ -1934,6 +1934,7 @@ export interface components {
             y_mac_m: number;
             /** Band M */
             band_m: number[];
+            goal: components["schemas"]["Goal"];
             /** Static Margin */
             static_margin: number;
             /** Static Margin Sigma */
@@ -2466,7 +2467,7 @@ export interface components {
          *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
          *     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
          *     ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``);
-         *     ``site_temperature_k``: of the air at the site, None for the standard one.
+         *     ``site_temperature_k``: of the air at the site, None for the standard one; ``wish``: what it is balanced for, None for what its class is.
          */
         Configuration: {
             airframe: components["schemas"]["Airframe"];
@@ -2525,6 +2526,7 @@ export interface components {
              * @default []
              */
             guessed: string[];
+            wish?: components["schemas"]["Wish"] | null;
         };
         /**
          * ConfigurationSummary
@@ -3262,6 +3264,39 @@ export interface components {
                 [key: string]: components["schemas"]["Planform"];
             };
             neutral_point: components["schemas"]["NeutralPoint"];
+        };
+        /**
+         * Goal
+         * @description Where a model should end: static ``margin`` [-], and between which it may lie, ``low`` to ``high`` [-], not behind the least of its class.
+         *
+         *     ``sigma``: how well it is known that this margin gives what is asked for; ``away_sigma``: how well it is known how far the model is
+         *     from there, which is not how well its margin is known: push inverted is seen, whatever the elevator's power [-]. ``words``: what
+         *     for; ``bound``: why it is not what was asked for, in a sentence, empty where it is. ``asked``: low and high of the behaviour asked
+         *     for, in the unit of its rail, None without one; ``slope``: how much of it there is to a unit of margin, None where the margin itself is
+         *     what counts.
+         */
+        Goal: {
+            /** Margin */
+            margin: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Sigma */
+            sigma: number;
+            /** Away Sigma */
+            away_sigma: number;
+            /** Words */
+            words: string;
+            /**
+             * Bound
+             * @default
+             */
+            bound: string;
+            /** Asked */
+            asked?: number[] | null;
+            /** Slope */
+            slope?: number | null;
         };
         /**
          * HandOver
@@ -4841,6 +4876,8 @@ export interface components {
             stale: string[];
             /** Wanted Margin */
             wanted_margin: number;
+            /** Wanted Words */
+            wanted_words: string;
             /** Shortfall M */
             shortfall_m: number;
             /** Contradictions */
@@ -5757,6 +5794,12 @@ export interface components {
             if_wrong: string;
         };
         /**
+         * Wanted
+         * @description A behaviour that a balance can be asked for.
+         * @enum {string}
+         */
+        Wanted: "push" | "dive" | "touchdown";
+        /**
          * Way
          * @description Where trim goes that leaves the radio.
          * @enum {string}
@@ -5953,6 +5996,23 @@ export interface components {
             ignoring_wing_m: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * Wish
+         * @description A behaviour and how much of it: ``amount`` of full stick [-], held forward inverted or back at touchdown; of a dive ``word`` instead.
+         */
+        Wish: {
+            behaviour: components["schemas"]["Wanted"];
+            /**
+             * Amount
+             * @default 0
+             */
+            amount: number;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
         };
         /**
          * WorkOrder

@@ -340,6 +340,7 @@ class Rework(BaseModel):
     change_words: list[str]
     stale: list[str]
     wanted_margin: float
+    wanted_words: str
     shortfall_m: float
     contradictions: list[Said]
     decided: WorkOrder | None
@@ -361,6 +362,7 @@ class Rework(BaseModel):
             change_words=list(c.difference.words),
             stale=sorted(c.difference.stale),
             wanted_margin=c.wanted_margin,
+            wanted_words=c.wanted_words,
             shortfall_m=c.shortfall_m,
             contradictions=list(c.contradictions),
             decided=decided,

@@ -79,7 +79,7 @@ def _tail_volume(design: Design) -> Adequacy | None:
         "",
         _TAIL_VOLUME,
         (
-            f"Small: the balance must lie far forward. {grown:.0%} more tail area, or that much more arm, would do.",
+            f"Small: the balance must lie far forward. {100 * grown:.0f} % more tail area, or that much more arm, would do.",
             "In the usual range.",
             "Large: check the tail's station and chord; if they are right, the balance may lie further aft.",
         ),
@@ -108,7 +108,7 @@ def fin_volume(airframe: Airframe, *, x_cg_m: float) -> float:
 def _fin_volume(design: Design) -> Adequacy:
     volume = fin_volume(design.configuration.airframe, x_cg_m=design.balance.x_m)
     grown = max(_FIN_VOLUME[0] / max(volume, 1e-6) - 1.0, 0.0)
-    more = f"{grown:.0%} more fin area" if volume > 0.002 else "A fin"
+    more = f"{100 * grown:.0f} % more fin area" if volume > 0.002 else "A fin"
     return in_range(
         "fin_volume",
         "Fin volume",

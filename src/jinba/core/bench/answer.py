@@ -17,6 +17,7 @@ from jinba.core.bench.reason import out_of_reason
 from jinba.core.bench.remedies import Remedy, remedies
 from jinba.core.bench.schools import School, schools
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
+from jinba.core.diagnose.goal import Goal, goal_of
 from jinba.core.diagnose.tendencies import Tendency, risk_behind_minimum, tendencies
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.frames import BEHIND, forward_or_aft, station_words
@@ -76,6 +77,7 @@ class BenchAnswer:
     mac_m: float
     y_mac_m: float
     band_m: tuple[float, float]
+    goal: Goal
     static_margin: float
     static_margin_sigma: float
     risk: float
@@ -113,7 +115,7 @@ def bench_answer(
     margin = design.static_margin + found
     sigma = float(known.sigma[P.STATIC_MARGIN])
     x_np = design.aero.neutral_point.x_m + found * mac
-    rules = configuration.rules
+    goal = goal_of(configuration, known)
     risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
     maiden = maiden_point(design)
     summed = sum_items(configuration.items)
@@ -127,7 +129,8 @@ def bench_answer(
         x_le_mac_m=design.aero.planform.x_le_mac_m,
         mac_m=mac,
         y_mac_m=design.aero.planform.y_mac_m,
-        band_m=(x_np - mac * (rules.target + rules.band), x_np - mac * (rules.target - rules.band)),
+        band_m=(x_np - mac * goal.band[1], x_np - mac * goal.band[0]),
+        goal=goal,
         static_margin=margin,
         static_margin_sigma=sigma,
         risk=risk,
@@ -145,7 +148,7 @@ def bench_answer(
         pack_marks=_pack_marks(configuration, x_np, mac),
         adequacy=adequacy(design),
         twist=tuple(f for s in configuration.airframe.surfaces for f in twist_findings(s)),
-        schools=schools(design, maiden, x_np_m=x_np, sigma_m=sigma * mac, flown=belief is not None),
+        schools=schools(design, maiden, goal, x_np_m=x_np, sigma_m=sigma * mac, flown=belief is not None),
         remedies=remedies(design, maiden),
         mission=mission_of(configuration, x_np_m=x_np),
         order=order_said(configuration),
@@ -264,7 +267,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
         ),
         Number(
             "risk",
-            f"Chance of less than {c.rules.minimum:.0%} margin",
+            f"Chance of less than {100 * c.rules.minimum:.0f} % margin",
             "fraction",
             risk,
             None,
@@ -272,7 +275,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 "normal distribution, the total sigma half as large again: what gates make of it",
                 "P = Phi((SM_min - SM)/(1.5 sigma))",
                 "docs/methods/maiden-balance.md",
-                (Input("class minimum", f"{c.rules.minimum:.0%}"), Input("sigma", f"{sigma:.1%}")),
+                (Input("class minimum", f"{100 * c.rules.minimum:.0f} %"), Input("sigma", f"{100 * sigma:.1f} %")),
             ),
         ),
         Number(
@@ -333,4 +336,4 @@ def _thumb(design: Design) -> str:
     if len(lifting_surfaces(airframe)) > 1 and airframe.pitch_surface in lifting_surfaces(airframe):
         return "Rules of thumb in percent of the wing's chord do not hold with two surfaces that carry: the neutral point decides."
     fraction = design.aero.planform.fraction_at(design.balance.x_m)
-    return f"Rule of thumb: 25 to 33 % of the mean chord; this is {fraction:.0%}. The rule knows nothing of the tail; the neutral point does."
+    return f"Rule of thumb: 25 to 33 % of the mean chord; this is {100 * fraction:.0f} %. The rule knows nothing of the tail; the neutral point does."

@@ -15,6 +15,7 @@ from jinba.core.configuration import (
     with_carried_jig,
 )
 from jinba.core.constants import ONE_SIDED_95_PERCENT
+from jinba.core.diagnose.goal import goal_of
 from jinba.core.diagnose.update import Belief
 from jinba.core.errors import RefusedError
 from jinba.core.frames import Axis, control_name, forward_or_aft, left_or_right, station_words
@@ -114,11 +115,14 @@ def default_target(configuration: Configuration, belief: Belief | None) -> tuple
         if maiden.x_m is not None:
             return maiden.x_m, "the maiden balance point"
         return maiden.forward_limit_m, "the forward limit, because no point is safe both ways yet: measure better first"
-    rules = configuration.rules
-    margin = max(rules.target, _least_safe_margin(configuration, belief))
+    goal = goal_of(configuration, belief)
+    margin = max(goal.margin, _least_safe_margin(configuration, belief))
     neutral = _neutral_as_flown_m(design, belief)
     x = neutral - margin * design.aero.planform.mac_m
-    return x, f"the {rules.words}'s target, {margin:.0%} ahead of the neutral point as flown"
+    return (
+        x,
+        f"{goal.words if goal.asked is None else f'for {goal.words}'}, {100 * margin:.0f} % of the chord ahead of the neutral point as flown",
+    )
 
 
 def _least_safe_margin(configuration: Configuration, belief: Belief) -> float:
@@ -144,7 +148,7 @@ def _caution(configuration: Configuration, belief: Belief | None, x_m: float) ->
     if x_m > aft + _ROUNDING_M:
         return (
             f"Do not fly it there without a reason: {_mm(x_m - aft)} behind the rearmost point that keeps the chance "
-            f"of less than {configuration.rules.minimum:.0%} static margin under 1 %."
+            f"of less than {100 * configuration.rules.minimum:.0f} % static margin under 1 %."
         )
     if x_m < forward - _ROUNDING_M:
         return (
@@ -305,9 +309,7 @@ def _judgement(a: Arrangement, target: Target) -> str:
             "flies badly; moving a part is better."
         )
     if a.added_kg > 0.1 * a.mass_kg:
-        return (
-            f"{a.added_kg / a.mass_kg:.0%} of the mass is ballast: check the reading, the datum and the target first."
-        )
+        return f"{100 * (a.added_kg / a.mass_kg):.0f} % of the mass is ballast: check the reading, the datum and the target first."
     return "Nothing is added." if a.added_kg == 0 else f"Adds {a_mass(a.added_kg, 1)} of ballast."
 
 

@@ -217,13 +217,13 @@ def _words(
         return f"Full stick rolls at {math.degrees(roll):.0f}°/s at cruise: {2 * math.pi / max(roll, 1e-6):.1f} s for a roll."
     if factor is not None and share is not None:
         pull = f"Full back stick at cruise pulls {factor:.1f} g" + (", where the wing stalls." if stalls else ".")
-        slow = f" Slow, power off, it calls up {share:.0%} of the wing's lift"
+        slow = f" Slow, power off, it calls up {100 * share:.0f} % of the wing's lift"
         out = (
             f" and comes out of a 45° dive in {a_distance(height)}."
             if height is not None
             else " and does not come out of a 45° dive."
         )
-        floor = "" if passed else f" Below the floor of {FLOOR_SHARE:.0%}: more throw on the {rate} rate."
+        floor = "" if passed else f" Below the floor of {100 * FLOOR_SHARE:.0f} %: more throw on the {rate} rate."
         return pull + slow + out + floor
     return ""
 

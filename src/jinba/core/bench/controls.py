@@ -245,7 +245,7 @@ def _motor_words(setup: ControlSetup) -> tuple[str, ...]:
         return ()
     left, right = motor_outputs(np.array([0.5]), np.array([1.0]), share=setup.differential_thrust)
     return (
-        f"full left rudder at half throttle: left motor {left[0]:.0%}, right motor {right[0]:.0%}; with the throttle closed "
+        f"full left rudder at half throttle: left motor {100 * left[0]:.0f} %, right motor {100 * right[0]:.0f} %; with the throttle closed "
         "both stand still",
     )
 

@@ -30,8 +30,8 @@ def wheels(design: Design) -> Adequacy | None:
         angle = math.degrees(math.atan2(gear.main_x_m - design.balance.x_m, height))
         words = (
             "The main wheels stand too close behind the balance point: it sits back on its tail. Balance further forward or move them aft.",
-            f"Stands well: {_nose_load(gear, design.balance.x_m):.0%} of the mass on the nose wheel.",
-            f"The main wheels stand far behind the balance point ({_nose_load(gear, design.balance.x_m):.0%} of the mass on the nose wheel): a late take-off.",
+            f"Stands well: {100 * _nose_load(gear, design.balance.x_m):.0f} % of the mass on the nose wheel.",
+            f"The main wheels stand far behind the balance point ({100 * _nose_load(gear, design.balance.x_m):.0f} % of the mass on the nose wheel): a late take-off.",
         )
         return in_range("wheels", "Main wheels behind the balance point", angle, "deg", _NOSE_WHEEL_DEG, words)
     angle = math.degrees(math.atan2(design.balance.x_m - gear.main_x_m, height))
@@ -58,7 +58,7 @@ def rudder(design: Design) -> Adequacy | None:
     beta = -a.cn_rudder * throw / a.cn_beta
     more = _LEAST_SIDESLIP_RAD / beta - 1.0
     words = (
-        f"Weak rudder: it holds {math.degrees(beta):.0f} degrees of sideslip. {more:.0%} more throw or rudder chord would do.",
+        f"Weak rudder: it holds {math.degrees(beta):.0f} degrees of sideslip. {100 * more:.0f} % more throw or rudder chord would do.",
         f"Full rudder holds about {math.degrees(beta):.0f} degrees of sideslip.",
         "",
     )
@@ -85,7 +85,7 @@ def one_motor_out(design: Design) -> Adequacy | None:
     slowest = speed * math.sqrt(share)
     words = (
         "",
-        f"One motor out at full power: {share:.0%} of the rudder holds it straight at {a_speed(speed)}.",
+        f"One motor out at full power: {100 * share:.0f} % of the rudder holds it straight at {a_speed(speed)}.",
         f"One motor out at full power cannot be held below {a_speed(slowest)}: throttle back at once, then land straight ahead.",
     )
     return in_range("one_motor_out", "Rudder used, one motor out", share, "", (0.0, 0.8), words)

@@ -85,7 +85,7 @@ def _words(design: Design, reachable: bool) -> str:
     control = control_name(Axis.PITCH, pitch_control_of(design.configuration.airframe))
     if reachable:
         return (
-            f"As far aft as keeps the chance of less than {rules.minimum:.0%} static margin under 1 %, "
+            f"As far aft as keeps the chance of less than {100 * rules.minimum:.0f} % static margin under 1 %, "
             f"given how well geometry and balance are known; the {control} can still flare from there."
         )
     return (

@@ -39,7 +39,7 @@ def mission_of(configuration: Configuration, *, x_np_m: float) -> Mission | None
     moved = x - before.balance.x_m
     least = configuration.rules.minimum
     low = (
-        f" That leaves {margin:.0%} static margin, less than the class minimum of {least:.0%}: move something first."
+        f" That leaves {100 * margin:.0f} % static margin, less than the class minimum of {100 * least:.0f} %: move something first."
         if margin < least
         else ""
     )

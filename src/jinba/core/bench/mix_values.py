@@ -45,7 +45,7 @@ def mix_words(mix: Mix) -> str:
     axis = Axis(mix.target.value)
 
     def way(share: float, source_sign: float) -> str:
-        return f"{abs(share):.0%} {words_for(response_of_deflection(axis, share * source_sign)).model}"
+        return f"{100 * abs(share):.0f} % {words_for(response_of_deflection(axis, share * source_sign)).model}"
 
     if mix.source in (Command.FLAP, Command.THROTTLE):
         return f"full {mix.source.value} gives {way(mix.share, 1.0)}"
@@ -100,13 +100,13 @@ def _flap(setup: ControlSetup, phase: FlightPhase, record: CardRecord) -> list[M
     command, share = asked[-1]
     flown, _ = _flown(setup, Command.FLAP, Command.PITCH)
     full = flown + command / share
-    said = "; ".join(f"{s:.0%} flap {abs(c):.0%} {_way(Axis.PITCH, c)}" for c, s in asked)
+    said = "; ".join(f"{100 * s:.0f} % flap {100 * abs(c):.0f} % {_way(Axis.PITCH, c)}" for c, s in asked)
     limit = _source_limit(full)
     if abs(full) < 0.03:
         advice = "Leave it without a mix for now: less than a thumb feels."
     elif limit < 1.0:
         advice = (
-            f"Do not set it for full flap: that leaves {max(0.0, 1.0 - abs(full)):.0%} of the elevator. Limit the flap to {limit:.0%} of its "
+            f"Do not set it for full flap: that leaves {100 * (max(0.0, 1.0 - abs(full))):.0f} % of the elevator. Limit the flap to {100 * limit:.0f} % of its "
             "travel first, then fly the smallest flap again."
         )
     else:
@@ -177,7 +177,7 @@ def _flown(setup: ControlSetup, source: Command, target: Command) -> tuple[float
 
 
 def _besides(axis: Axis, flown: float) -> str:
-    return "" if abs(flown) < 1e-9 else f" besides the {abs(flown):.0%} {_way(axis, flown)} that the mix gave"
+    return "" if abs(flown) < 1e-9 else f" besides the {100 * abs(flown):.0f} % {_way(axis, flown)} that the mix gave"
 
 
 def _source_limit(command: float) -> float:

@@ -66,5 +66,5 @@ def _more_throw(design: Design, maiden: MaidenPoint) -> Remedy | None:
         return None
     control = control_name(Axis.PITCH, pitch_control_of(c.airframe))
     share = throw / design.elevator_throw_rad - 1.0
-    words = f"{share:.0%} more throw of the {control}, linkage and servo allowing: the forward limit moves {a_length(gained / 1000)} forward."
+    words = f"{100 * share:.0f} % more throw of the {control}, linkage and servo allowing: the forward limit moves {a_length(gained / 1000)} forward."
     return _remedy("throw", f"More {control}", after, words)

@@ -95,13 +95,13 @@ def _one_map(
     pair = f"{NAMES[a.role].removeprefix('left ')}s"
     what = "rudder" if across is Axis.YAW else "aileron"
     if flap:
-        words = f"At {flap:.0%} flap {found.across_left_at_full_up:.0%} of the {what} is left."
+        words = f"At {100 * flap:.0f} % flap {100 * found.across_left_at_full_up:.0f} % of the {what} is left."
     elif found.cut_share == 0.0:
         words = "Nothing is cut anywhere in the stick box."
     else:
         words = (
-            f"{found.cut_share:.0%} of the stick box is cut. At full elevator {found.across_left_at_full_up:.0%} of the {what} is "
-            f"left; at full {what} {found.up_left_at_full_across:.0%} of the elevator."
+            f"{100 * found.cut_share:.0f} % of the stick box is cut. At full elevator {100 * found.across_left_at_full_up:.0f} % of the {what} is "
+            f"left; at full {what} {100 * found.up_left_at_full_across:.0f} % of the elevator."
         )
     edges = (f"{what} left", f"{what} right", "elevator back", "elevator forward")
     return Saturation(pair, found, flap, edges, words)

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from jinba.core.airframe.layout import lifting_surfaces, pitch_control_of
 from jinba.core.airframe.parts import Airframe
 from jinba.core.bench.maiden import MaidenPoint
-from jinba.core.configuration import ModelClass
+from jinba.core.configuration import ClassRules, ModelClass
+from jinba.core.diagnose.goal import Goal
 from jinba.core.frames import PitchControl
 from jinba.core.observe.situation import Design
 from jinba.core.uncertainty import normal_cdf
@@ -64,11 +65,11 @@ _SLOPE = _Rule(
 
 
 def schools(
-    design: Design, maiden: MaidenPoint, *, x_np_m: float, sigma_m: float, flown: bool = False
+    design: Design, maiden: MaidenPoint, goal: Goal, *, x_np_m: float, sigma_m: float, flown: bool = False
 ) -> tuple[School, ...]:
     """Return the computed points and the trade's rules that are said of this kind of model.
 
-    ``x_np_m``, ``sigma_m``: the neutral point with what the flights have taught, and one sigma of the distance of balance
+    ``goal``: what it is balanced for; ``x_np_m``, ``sigma_m``: the neutral point with what the flights have taught, and one sigma of the distance of balance
     and neutral point. [m] ``flown``: the first flight is over, its point is left out. The rules are common practice, no source. References: risk as docs/methods/maiden-balance.md.
     """
     c, mac = design.configuration, design.aero.planform.mac_m
@@ -87,8 +88,8 @@ def schools(
             "Fly the first flight there or ahead of it."
         )
         found.append(school("maiden", "First flight, computed", (forward, maiden.aft_limit_m), True, words))
-    band = (x_np_m - mac * (rules.target + rules.band), x_np_m - mac * (rules.target - rules.band))
-    found.append(school("target", f"Settled {rules.words}", band, True, "Where this class ends up, in small steps."))
+    band = (x_np_m - mac * goal.band[1], x_np_m - mac * goal.band[0])
+    found.append(school("target", *_settled(rules, goal, band)))
     p = design.aero.planform
     for rule in _rules_said_of(c.airframe, c.model_class):
         found.append(school(rule.key, rule.name, (p.station_at(rule.low), p.station_at(rule.high)), False, rule.words))
@@ -96,6 +97,14 @@ def schools(
         x = c.published.x_m
         found.append(school("published", "Published", (x, x), False, c.published.source or "The maker or the plan."))
     return tuple(found)
+
+
+def _settled(rules: ClassRules, goal: Goal, band: tuple[float, float]) -> tuple[str, tuple[float, float], bool, str]:
+    if goal.asked is None:
+        words = f"Where this class ends up, in small steps. {goal.bound}".strip()
+        return f"Settled {rules.words}", band, True, words
+    known = f"Where it should do so, to ± {100 * goal.sigma:.1f} % of the chord; in small steps."
+    return f"For {goal.words}", band, True, goal.bound or known
 
 
 def _rules_said_of(airframe: Airframe, model_class: ModelClass) -> tuple[_Rule, ...]:

@@ -54,7 +54,7 @@ def _flap_words(record: CardRecord) -> str:
     flap = record.conditions.flap
     if not flap or record.card_id not in FLOWN_WITH_FLAP or not half_seen(record):
         return ""
-    return f"flown with {'full' if flap == 1.0 else f'{flap:.0%}'} flap: {CARDS[record.card_id].with_flap}"
+    return f"flown with {'full' if flap == 1.0 else f'{100 * flap:.0f} %'} flap: {CARDS[record.card_id].with_flap}"
 
 
 def gear_otherwise(record: CardRecord) -> bool:
@@ -75,7 +75,9 @@ def _lever_words(record: CardRecord) -> str:
     lever = record.conditions.throttle
     if lever is None:
         return ""
-    at = "at idle" if lever == 0.0 else "at full throttle" if lever == 1.0 else f"at {lever:.0%} of the throttle"
+    at = (
+        "at idle" if lever == 0.0 else "at full throttle" if lever == 1.0 else f"at {100 * lever:.0f} % of the throttle"
+    )
     read = record.reading("entry_speed")
     if record.card_id == "F8" and lever > 0.0 and read is not None:
         return f"flown {at}: the speed of the break is not that of a stall without power"

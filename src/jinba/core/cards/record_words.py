@@ -33,7 +33,7 @@ def _reading(reading: Reading, capture: Capture | None) -> str:
 
 def _amount(number: float, capture: Capture | None) -> str:
     if capture is not None and capture.kind is CaptureKind.STICK:
-        return f"{number:.0%} of full stick"
+        return f"{100 * number:.0f} % of full stick"
     unit = "" if capture is None else capture.unit
     if unit == "m":
         return a_distance(number)

@@ -281,7 +281,7 @@ def _findings(
         found.append(
             finding(
                 "weak_servo",
-                f"At {a_speed(speed)} full throw asks for {share:.0%} of the servo's stall torque: it blows back or stalls. "
+                f"At {a_speed(speed)} full throw asks for {100 * share:.0f} % of the servo's stall torque: it blows back or stalls. "
                 "A stronger servo, a shorter arm with a longer horn, or no such speed.",
                 stops=share > 1.0,
             )

@@ -8,6 +8,7 @@ from jinba.core.bench.maiden import forward_margin
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.correct.actions import Action, ActionKind, Expected, HeldBack, Reads
 from jinba.core.diagnose.contradictions import reading_first
+from jinba.core.diagnose.goal import Goal, goal_of
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.shown import KNOWN, chance_in_band
 from jinba.core.diagnose.tendencies import risk_behind_minimum
@@ -64,17 +65,33 @@ class BalanceChange:
     wanted_margin: float
     shortfall_m: float
     held: tuple[HeldBack, ...] = ()
+    wanted_words: str = ""
 
 
-def wanted_margin(configuration: Configuration, sigma: float) -> float:
-    """Return the static margin [-] to aim at: the class target, or further forward while it is not known well enough.
+def wanted_words(goal: Goal, wanted: float) -> str:
+    """Return what margin is aimed at and why, in a sentence. ``wanted``: the margin [-]."""
+    what = goal.words if goal.asked is None else f"for {goal.words}"
+    ahead = (
+        " Further forward than that, while it is not known well enough." if wanted > goal.margin + _AHEAD_OF_IT else ""
+    )
+    return f"Wanted margin {100 * wanted:.1f} % MAC: {what}.{ahead} {goal.bound}".strip()
 
-    max(target, minimum + 1.75 sigma), ``sigma`` as believed, of MAC [-]: the aft-most balance that keeps P(margin < minimum) at 4 %, a
-    fifth below what stops a flight (:data:`AIMED_RISK_SIGMAS`).
-    References: derived here (docs/methods/maiden-balance.md).
+
+_AHEAD_OF_IT = 0.0005
+"""A margin this little larger is written the same. [-]"""
+
+
+def wanted_margin(configuration: Configuration, belief: Belief) -> float:
+    """Return the static margin [-] to aim at: the goal, or further forward while the margin is not known well enough.
+
+    max(goal, minimum + 1.75 sigma): the aft-most balance that keeps P(margin < minimum) at 4 %, a fifth below what stops a flight
+    (:data:`AIMED_RISK_SIGMAS`). References: derived here (docs/methods/maiden-balance.md, docs/methods/goals.md).
     """
-    rules = configuration.rules
-    return max(rules.target, rules.minimum + AIMED_RISK_SIGMAS * sigma)
+    return _aimed(configuration, goal_of(configuration, belief), float(belief.sigma[P.STATIC_MARGIN]))
+
+
+def _aimed(configuration: Configuration, goal: Goal, sigma: float) -> float:
+    return max(goal.margin, configuration.rules.minimum + AIMED_RISK_SIGMAS * sigma)
 
 
 def correct_balance(
@@ -85,35 +102,48 @@ def correct_balance(
     use_ballast: bool = True,
     battery_m: float | None = None,
 ) -> BalanceChange:
-    """Return the balance correction for what the flights say, rounded to hands.
+    """Return the balance correction for what the flights say, rounded to hands, and what it aims at.
 
     Nothing inside the class band, unless the margin may lie below its minimum. Aft by 2.5 % MAC a sortie at most, and only when a card in flight speaks for a nose-heavy model and none as new for a
     tail-heavy one; forward by 5 %, or all the way where the margin may lie below the class minimum. Ballast that stands at
     the other end is taken out before any is added. ``battery_m``: a battery move [m, aft positive] the pilot chose instead of
     the computed one.
     """
+    goal = goal_of(configuration, belief)
+    found = _corrected(configuration, belief, seen, goal, use_ballast=use_ballast, battery_m=battery_m)
+    return replace(found, wanted_words=wanted_words(goal, found.wanted_margin))
+
+
+def _corrected(
+    configuration: Configuration,
+    belief: Belief,
+    seen: Seen,
+    goal: Goal,
+    *,
+    use_ballast: bool,
+    battery_m: float | None,
+) -> BalanceChange:
     design = design_of(configuration)
     mac = design.aero.planform.mac_m
     now = design.static_margin + float(belief.mean[P.STATIC_MARGIN])
     sigma = float(belief.sigma[P.STATIC_MARGIN])
-    wanted = wanted_margin(configuration, sigma)
-    rules = configuration.rules
+    wanted = _aimed(configuration, goal, sigma)
     unsafe = risk_behind_minimum(configuration, margin_fraction=now, sigma_fraction=sigma) > MOST_RISK
-    if battery_m is None and not unsafe and _good_enough(configuration, now, sigma, wanted):
+    if battery_m is None and not unsafe and _good_enough(goal, now, wanted):
         return BalanceChange(configuration, (), wanted, 0.0)
     step, can_flare = (
         _step(wanted - now, sigma, unsafe=unsafe),
-        max(forward_margin(design), rules.minimum),
+        max(forward_margin(design), configuration.rules.minimum),
     )
     # Nose-heavy beyond what the elevator can flare is no cure for a tail-heavy model.
     step = min(step, max(can_flare - now, 0.0))
     # How much is wanted counts, not how much of it is done now: a small step of a large change is not noise.
-    small = abs(step) < SMALLEST_STEP or (not unsafe and abs(wanted - now) < smallest_step(sigma))
+    small = abs(step) < SMALLEST_STEP or (not unsafe and abs(wanted - now) < smallest_step(goal.away_sigma))
     if battery_m is None and small:
         return BalanceChange(
             configuration, (), wanted, 0.0, (_no_way_forward(configuration, now, sigma),) if unsafe else ()
         )
-    if battery_m is None and step < 0.0 and seen.refuses_aft and not _creeps_aft(configuration, now, sigma, seen):
+    if battery_m is None and step < 0.0 and seen.refuses_aft and not _creeps_aft(goal, now, seen):
         return BalanceChange(configuration, (), wanted, 0.0, (_aft_held(-step * mac, seen),))
     # More margin is a balance point further forward, and forward is negative.
     shift_m = -step * mac
@@ -133,7 +163,9 @@ def correct_balance(
                     waits = [_lead_waits(now - design.static_margin, left())]
                 elif more is not None:
                     moved, actions = changed, [*actions, more]
-    held = _not_flyable(configuration, now, sigma, left() - (wanted - now - step) * mac, mac) if unsafe else None
+    held = (
+        _not_flyable(configuration, now, sigma, wanted, left() - (wanted - now - step) * mac, mac) if unsafe else None
+    )
     return BalanceChange(moved, tuple(actions), wanted, left(), (*waits, *([] if held is None else [held])))
 
 
@@ -141,14 +173,12 @@ A_CHANGE_GAINS = 0.1
 """Chance to lie in the band by which a change is better than leaving it, at least: common practice, no source."""
 
 
-def _good_enough(configuration: Configuration, now: float, sigma: float, wanted: float) -> bool:
-    """Whether the balance may be left: four chances in five that it lies in the class band, or no change brings it much nearer.
+def _good_enough(goal: Goal, now: float, wanted: float) -> bool:
+    """Whether the balance may be left: four chances in five that it lies in the wanted band, or no change brings it much nearer.
 
     P = Phi((t + b - m)/s) - Phi((t - b - m)/s), as it is and as wanted. Derived here (docs/methods/corrections.md).
     """
-    rules = configuration.rules
-    band = (rules.target - rules.band, rules.target + rules.band)
-    here, there = (chance_in_band(m, sigma, band) for m in (now, wanted))
+    here, there = (chance_in_band(m, goal.away_sigma, goal.band) for m in (now, wanted))
     return here >= KNOWN or there - here < A_CHANGE_GAINS
 
 
@@ -164,11 +194,10 @@ BALANCE_CARDS = frozenset({"F12", "F13", "F14", "F15"})
 """Cards that would show a tail-heavy model."""
 
 
-def _creeps_aft(configuration: Configuration, now: float, sigma: float, seen: Seen) -> bool:
+def _creeps_aft(goal: Goal, now: float, seen: Seen) -> bool:
     """Whether a model that was set forward for its first flight may go back by a small step though no card calls it nose-heavy: all that
     is known says so, four chances in five, and a card that would have shown a tail-heavy one was flown and did not."""
-    rules = configuration.rules
-    ahead = normal_cdf((now - rules.target) / max(sigma, 1e-6))
+    ahead = normal_cdf((now - goal.margin) / max(goal.away_sigma, 1e-6))
     return not seen.alarms and bool(seen.cards & BALANCE_CARDS) and ahead >= KNOWN
 
 
@@ -209,12 +238,14 @@ def _no_way_forward(c: Configuration, now: float, sigma: float) -> HeldBack:
     )
 
 
-def _not_flyable(c: Configuration, now: float, sigma: float, left_m: float, mac_m: float) -> HeldBack | None:
+def _not_flyable(
+    c: Configuration, now: float, sigma: float, wanted: float, left_m: float, mac_m: float
+) -> HeldBack | None:
     """Return that the model is not flyable yet, where what could be moved and added leaves it too far aft.
 
     ``left_m``: from what is reached to where it is wanted [m, aft positive].
     """
-    reached = max(wanted_margin(c, sigma) + left_m / mac_m, now)
+    reached = max(wanted + left_m / mac_m, now)
     if risk_behind_minimum(c, margin_fraction=reached, sigma_fraction=sigma) <= MOST_RISK:
         return None
     return HeldBack(
@@ -334,7 +365,7 @@ def _add_ballast(c: Configuration, shift_m: float) -> tuple[Configuration, Actio
     after = with_carried_jig(c, after)
     much = mass > ABSURD_SHARE * balance.mass.mass_kg
     doubt = (
-        f" That is {mass / balance.mass.mass_kg:.0%} of the model: read the balance again before you add it."
+        f" That is {100 * (mass / balance.mass.mass_kg):.0f} % of the model: read the balance again before you add it."
         if much
         else ""
     )

@@ -52,6 +52,7 @@ class Correction:
     wanted_margin: float
     shortfall_m: float
     contradictions: tuple[Said, ...] = ()
+    wanted_words: str = ""
 
 
 def compose(
@@ -111,6 +112,7 @@ def compose(
             stall_mps=design_of(configuration).stall_speed_mps,
             found=disagreeing,
         ),
+        wanted_words=balance.wanted_words,
     )
 
 

@@ -61,7 +61,8 @@ def _action(c: Configuration, before: AxisRates, after: AxisRates) -> Action:
     high, now = after.step(0), before.step(0)
     less = _most(high) < _most(now)
     steps = ", ".join(
-        f"{a.name} from {_most(b):.0%} to {_most(a):.0%}" for b, a in zip(before.steps, after.steps, strict=True)
+        f"{a.name} from {100 * _most(b):.0f} % to {100 * _most(a):.0f} %"
+        for b, a in zip(before.steps, after.steps, strict=True)
     )
     throw_m = c.ruler_mm(Axis.YAW, _most(high) * c.throw_rad(Axis.YAW)) / 1000.0
     return Action(

@@ -10,8 +10,9 @@ from jinba.core.airframe.parts import Airframe
 from jinba.core.configuration import Configuration
 from jinba.core.controls.shims import mount_shim
 from jinba.core.correct.actions import Action, ActionKind, HeldBack
+from jinba.core.diagnose.behaviour import behaviour, share_of
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, POWER_PITCH_LIMIT, behaviour, share_of
+from jinba.core.diagnose.tendencies import CRAB_LIMIT_DEG, POWER_PITCH_LIMIT
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import ThrustLine, thrust_tilt_response, words_for
 from jinba.core.observe import predictions

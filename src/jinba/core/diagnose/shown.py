@@ -15,6 +15,9 @@ KNOWN = 0.8
 
 OWN_CARDS: dict[str, tuple[tuple[str, str], ...]] = {
     "static_margin": (("F13", "clicks_fast"), ("F12", "dive"), ("F14", "stick_held")),
+    "asked_push": (("F14", "stick_held"),),
+    "asked_dive": (("F12", "dive"),),
+    "asked_touchdown": (("F29", "stick_back"),),
     "pitch_trim": (("F2", "left_over"),),
     "roll_cruise": (("F3", "left_over"),),
     "roll_slow": (("F7", "roll_slow"), ("F28", "roll_slow")),

@@ -2,27 +2,26 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
-from dataclasses import dataclass
-
-import numpy as np
+from dataclasses import dataclass, replace
 
 from jinba.core.cards.scales import Per
 from jinba.core.configuration import Configuration
+from jinba.core.diagnose.behaviour import behaviour, share_of
+from jinba.core.diagnose.goal import Goal, asked_of, goal_of
 from jinba.core.diagnose.seen import NOTHING, Seen
 from jinba.core.diagnose.shown import KNOWN, OUTSIDE, OWN_CARDS, Shown, chance_in_band, how_shown
 from jinba.core.diagnose.update import Belief
 from jinba.core.frames import BEHIND
 from jinba.core.observe import predictions
-from jinba.core.observe.measures import errors_of, size_of
-from jinba.core.observe.parameters import COUNT, Array
+from jinba.core.observe.measures import size_of
+from jinba.core.observe.parameters import Array
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Design, Trims, design_of
 from jinba.core.spoken import plus_minus
 from jinba.core.uncertainty import normal_cdf
+from jinba.core.wish import Wanted
 
-_STEP = 1e-4
 PITCH_LIMIT_DEG_S = 1.5
 ROLL_LIMIT_DEG_S = 3.0
 CRAB_LIMIT_DEG = 1.5
@@ -81,6 +80,8 @@ class _Rail:
     left_verdict: str
     right_verdict: str
     good: str
+    missed: str = ""
+    times: float = 1.0
 
 
 _RAILS: tuple[_Rail, ...] = (
@@ -91,9 +92,9 @@ _RAILS: tuple[_Rail, ...] = (
         "nose-heavy, sluggish",
         "% MAC",
         predictions.margin,
-        "tail-heavy for its class",
-        "nose-heavy for its class",
-        "balance where its class wants it",
+        "more tail-heavy than wanted",
+        "more nose-heavy than wanted",
+        "balance where it is wanted",
     ),
     _Rail(
         "pitch_trim",
@@ -105,6 +106,7 @@ _RAILS: tuple[_Rail, ...] = (
         "let go, the nose drops",
         "let go, the nose rises",
         "let go, it holds its height",
+        "pitch_left_over",
     ),
     _Rail(
         "roll_cruise",
@@ -116,6 +118,7 @@ _RAILS: tuple[_Rail, ...] = (
         "let go at cruise, the left wing goes down",
         "let go at cruise, the right wing goes down",
         "let go at cruise, it stays level",
+        "roll_cruise",
     ),
     _Rail(
         "roll_slow",
@@ -127,6 +130,7 @@ _RAILS: tuple[_Rail, ...] = (
         "slow, the left wing grows heavy",
         "slow, the right wing grows heavy",
         "slow, it stays level",
+        "roll_slow",
     ),
     _Rail(
         "power_pitch",
@@ -138,6 +142,7 @@ _RAILS: tuple[_Rail, ...] = (
         "full power pushes the nose down",
         "full power pulls the nose up",
         "power hardly moves the nose",
+        "pitch_full",
     ),
     _Rail(
         "yaw",
@@ -149,6 +154,7 @@ _RAILS: tuple[_Rail, ...] = (
         "flies with its nose left",
         "flies with its nose right",
         "flies straight",
+        "yaw_left_over",
     ),
     _Rail(
         "stall_speed",
@@ -164,6 +170,52 @@ _RAILS: tuple[_Rail, ...] = (
 )
 
 
+def _asked(wanted: Wanted, name: str, left: str, right: str, unit: str, verdicts: tuple[str, str, str]) -> _Rail:
+    predict, missed, times = asked_of(wanted)
+    return _Rail(f"asked_{wanted}", name, left, right, unit, predict, *verdicts, missed, times)
+
+
+_ASKED = {
+    Wanted.PUSH: _asked(
+        Wanted.PUSH,
+        "Stick held inverted",
+        "pull",
+        "push",
+        "% stick",
+        (
+            "inverted it wants less push than you asked for",
+            "inverted it wants more push than you asked for",
+            "inverted it wants the push you asked for",
+        ),
+    ),
+    Wanted.DIVE: _asked(
+        Wanted.DIVE,
+        "Let go in the dive",
+        "steepens",
+        "pulls out",
+        "deg/s",
+        (
+            "let go in the dive, it comes out less than you asked for",
+            "let go in the dive, it comes out harder than you asked for",
+            "let go in the dive, it does what you asked for",
+        ),
+    ),
+    Wanted.TOUCHDOWN: _asked(
+        Wanted.TOUCHDOWN,
+        "Stick back at touchdown",
+        "push",
+        "pull",
+        "% stick",
+        (
+            "at touchdown it takes less back stick than you asked for",
+            "at touchdown it takes more back stick than you asked for",
+            "at touchdown it takes the back stick you asked for",
+        ),
+    ),
+}
+"""Rails of what a pilot may ask for, each shown where he does."""
+
+
 def tendencies(
     configuration: Configuration, belief: Belief, trims: Trims, seen: Seen = NOTHING
 ) -> tuple[Tendency, ...]:
@@ -172,9 +224,11 @@ def tendencies(
     Sigma by linear propagation of the belief's covariance. Without a motor the power rail is left out. ``seen``: what was flown
     with the surfaces where they rest; without it everything is a prediction.
     """
-    design = design_of(configuration)
-    moment = Moment(design, trims)
-    return tuple(_tendency(rail, design, moment, belief, seen) for rail in _rails_of(configuration))
+    moment, goal = Moment(design_of(configuration), trims), goal_of(configuration, belief)
+    rails = _rails_of(configuration)
+    if configuration.wish is not None and goal.asked is not None:
+        rails.insert(1, _ASKED[configuration.wish.behaviour])
+    return tuple(_tendency(rail, goal, moment, belief, seen) for rail in rails)
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,74 +247,34 @@ class Judged:
 
 def judged_by(configuration: Configuration, belief: Belief, moment: Moment) -> tuple[Judged, ...]:
     """Return what every behaviour of a configuration is judged by at a moment. Derived here (docs/methods/estimator.md)."""
-    return tuple(_judged(r, belief, moment) for r in _rails_of(configuration))
+    goal = goal_of(configuration, belief)
+    found = [_judged(r, goal, belief, moment) for r in _rails_of(configuration)]
+    if configuration.wish is not None and goal.slope is not None:
+        found[0] = _by_what_is_asked(found[0], _ASKED[configuration.wish.behaviour], goal, belief, moment)
+    return tuple(found)
 
 
-def _judged(rail: _Rail, belief: Belief, moment: Moment) -> Judged:
-    missed = _MISSED.get(rail.key, "")
-    value, _, slopes = behaviour(rail.predict, missed, belief, moment)
-    return Judged(
-        rail.key, rail.name, value, _bands(rail.key, moment.design)[:2], slopes, missed, share_of(missed, moment)
-    )
+def _by_what_is_asked(balance: Judged, rail: _Rail, goal: Goal, belief: Belief, moment: Moment) -> Judged:
+    """Return the balance judged by the behaviour it is for, in margins: how far it is from there is known as well as that is."""
+    asked, per_cent = _judged(rail, goal, belief, moment), 100.0 / (goal.slope or 1.0)
+    return replace(balance, slopes=per_cent * asked.slopes, missed=asked.missed, share=per_cent * asked.share)
 
 
-def share_of(missed: str, moment: Moment) -> float:
-    """Return how much of the persistent error of a measure is in the behaviour it belongs to [-]. Derived here."""
-    return predictions.power_share(moment) if missed == "pitch_full" else 1.0
-
-
-def behaviour(
-    predict: Callable[[Array, Moment], float], missed: str, belief: Belief, moment: Moment
-) -> tuple[float, float, Array]:
-    """Return (value, sigma, slopes) of what a model does under a belief: the closed form, and what it misses.
-
-    All in the unit of the prediction. ``missed``: key of the error that belongs to it, empty for none. The error is a part of the behaviour: known as well as the estimate left it,
-    together with the unknowns, or with the whole width of its prior where no flight has met it. References: JCGM 100:2008, eq. 13;
-    derived here (docs/methods/estimator.md).
-    """
-    slopes, share = slopes_of(predict, moment, belief), share_of(missed, moment)
-    variance = float(slopes @ belief.covariance @ slopes)
-    if missed in belief.bias:
-        # An error that is given without a joint covariance is known for certain.
-        if belief.joint is not None:
-            i = COUNT + list(belief.bias).index(missed)
-            variance += float(2.0 * share * slopes @ belief.joint[:COUNT, i] + share**2 * belief.joint[i, i])
-    elif missed:
-        variance += (share * errors_of(moment.design)[missed].sigma) ** 2
-    value = float(predict(belief.mean, moment)) + (share * belief.missed(missed, moment.design) if missed else 0.0)
-    return value, math.sqrt(max(variance, 0.0)), slopes
+def _judged(rail: _Rail, goal: Goal, belief: Belief, moment: Moment) -> Judged:
+    value, _, slopes = behaviour(rail.predict, rail.missed, belief, moment, times=rail.times)
+    share = rail.times * share_of(rail.missed, moment)
+    return Judged(rail.key, rail.name, value, _bands(rail.key, moment.design, goal)[:2], slopes, rail.missed, share)
 
 
 def _rails_of(configuration: Configuration) -> list[_Rail]:
     return [r for r in _RAILS if not (r.key == "power_pitch" and configuration.airframe.motor is None)]
 
 
-def slopes_of(predict: Callable[[Array, Moment], float], moment: Moment, belief: Belief) -> Array:
-    """Return how a prediction moves with each unknown (COUNT,), in its unit, by central differences at the belief. Derived here."""
-    slopes = np.zeros(COUNT)
-    for j in range(COUNT):
-        up, down = belief.mean.copy(), belief.mean.copy()
-        up[j] += _STEP
-        down[j] -= _STEP
-        slopes[j] = (predict(up, moment) - predict(down, moment)) / (2.0 * _STEP)
-    return slopes
-
-
-def _tendency(rail: _Rail, design: Design, moment: Moment, belief: Belief, seen: Seen) -> Tendency:
-    value, sigma, _ = behaviour(rail.predict, _MISSED.get(rail.key, ""), belief, moment)
-    low, high, rail_low, rail_high = _bands(rail.key, design)
+def _tendency(rail: _Rail, goal: Goal, moment: Moment, belief: Belief, seen: Seen) -> Tendency:
+    value, sigma, _ = behaviour(rail.predict, rail.missed, belief, moment, times=rail.times)
+    low, high, rail_low, rail_high = _bands(rail.key, moment.design, goal)
     shown = how_shown(rail.key, value, sigma, (low, high), seen)
     return _in_words(rail, value, sigma, (low, high), (rail_low, rail_high), shown)
-
-
-_MISSED = {
-    "pitch_trim": "pitch_left_over",
-    "roll_cruise": "roll_cruise",
-    "roll_slow": "roll_slow",
-    "power_pitch": "pitch_full",
-    "yaw": "yaw_left_over",
-}
-"""The measure whose persistent error belongs to a behaviour."""
 
 
 def tendency_from(
@@ -276,7 +290,7 @@ def tendency_from(
 
     Every number in the unit of the behaviour; ``shown`` None: nothing is stored of how it was known.
     """
-    known = next((r for r in _RAILS if r.key == key), None)
+    known = next((r for r in (*_RAILS, *_ASKED.values()) if r.key == key), None)
     if known is None:
         return None
     return _in_words(known, value, sigma, band, rail, shown or how_shown(key, value, sigma, band, NOTHING))
@@ -335,11 +349,13 @@ def _amount(rail: _Rail, value: float, sigma: float) -> str:
     return f"{size} {rail.left if value < 0 else rail.right}"
 
 
-def _bands(key: str, design: Design) -> tuple[float, float, float, float]:
-    rules = design.configuration.rules
+def _bands(key: str, design: Design, goal: Goal) -> tuple[float, float, float, float]:
     if key == "static_margin":
-        low, high = 100 * (rules.target - rules.band), 100 * (rules.target + rules.band)
+        low, high = (100.0 * end for end in goal.band)
         return low, high, low - 14.0, high + 14.0
+    if key.startswith("asked_") and goal.asked is not None:
+        low, high = goal.asked
+        return low, high, low - 2.0 * (high - low), high + 2.0 * (high - low)
     if key in ("pitch_trim", "roll_cruise", "roll_slow"):
         limit, end = (pitch_limit_deg_s(design), 8.0 / 1.5) if key == "pitch_trim" else (roll_limit_deg_s(design), 5.0)
         return -limit, limit, -end * limit, end * limit

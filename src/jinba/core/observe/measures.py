@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from jinba.core.cards import scales
 from jinba.core.cards.incident import Aspect
@@ -375,6 +376,7 @@ MEASURES: dict[tuple[str, str], Measure] = {
 }
 
 
+@lru_cache(maxsize=512)
 def errors_of(design: Design) -> dict[str, Error]:
     """Return the persistent errors of all measures by their key, each in the unit of whose it is, for a model of this size and family.
     Derived here."""

@@ -269,6 +269,17 @@ def inverted_push(x: Array, m: Moment) -> float:
     return (needed - m.trims.elevator_rad) / m.design.elevator_throw_rad
 
 
+def push_in_trim(x: Array, m: Moment) -> float:
+    """Return the stick a model in trim holds inverted at cruise, fraction of full, push positive: wherever its elevator rests for that.
+
+    de_inverted - de_upright = 2 SM CL / V_d: a moment without lift, and the thrust line, cancel. Derived here
+    (docs/methods/master-equation.md).
+    """
+    s = _cruise(x, m)
+    needed = (s.moment_at(-s.lift) + s.thrust_moment(s.thrust_n)) / s.pitch_control
+    return (needed - trim_elevator_rad(s)) / m.design.elevator_throw_rad
+
+
 def moment_upside_down(design: Design) -> float:
     """Return the stick that a moment nobody computed asks for upside down, over the path rate it leaves upright. [of full per deg/s]
 
@@ -307,6 +318,15 @@ def touchdown_stick(x: Array, m: Moment) -> float:
     """
     s = _by_stall(x, m, 1.1, m.power("idle"))
     return -(trim_elevator_rad(s) - m.trims.elevator_rad) / m.design.elevator_throw_rad
+
+
+def touchdown_in_trim(x: Array, m: Moment) -> float:
+    """Return the back stick at touchdown, as :func:`touchdown_stick`, of a model that is in trim at cruise: wherever its elevator rests.
+
+    Derived here (docs/methods/master-equation.md).
+    """
+    s = _by_stall(x, m, 1.1, "idle")
+    return -(trim_elevator_rad(s) - trim_elevator_rad(_cruise(x, m))) / m.design.elevator_throw_rad
 
 
 def roll_rate_cruise(x: Array, m: Moment) -> float:

@@ -350,7 +350,7 @@ def _stick_words(reading: Reading) -> str:
     if not reading.number or reading.direction is None:
         return "none"
     way = {Response.NOSE_UP: "back", Response.NOSE_DOWN: "forward"}.get(reading.direction, reading.direction.value)
-    return f"{reading.number:.0%} {way}"
+    return f"{100 * reading.number:.0f} % {way}"
 
 
 def _timings(record: CardRecord, moment: Moment, spread: float) -> list[Datum]:

@@ -274,7 +274,7 @@ def _caveats(airframe: Airframe, p: Planform, x_lattice: float, closed: float | 
             finding(
                 "cross-check",
                 f"The lattice and the tail-volume form differ by {a_length(abs(x_lattice - closed))} "
-                f"({abs(x_lattice - closed) / p.mac_m:.0%} of the mean chord). Check the tail's station and size first.",
+                f"({100 * (abs(x_lattice - closed) / p.mac_m):.0f} % of the mean chord). Check the tail's station and size first.",
             )
         )
     for other in airframe.surfaces:

@@ -38,7 +38,7 @@ def foil_from_coordinates(name: str, upper: Array, lower: Array) -> Foil:
     f = float(mean[np.argmax(np.abs(mean))])
     if not 0.01 <= t <= 0.4:
         raise GeometryError(
-            f"{name}: {t:.1%} thick; a section is 1 to 40 % of its chord. Are the coordinates in chords?"
+            f"{name}: {100 * t:.1f} % thick; a section is 1 to 40 % of its chord. Are the coordinates in chords?"
         )
     zero_lift, moment = mean_line_integrals(x, mean)
     bend = min(abs(f), 0.17)

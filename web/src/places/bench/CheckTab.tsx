@@ -30,6 +30,70 @@ const EXPERIENCE = [
   ["seasoned", "seasoned: many such models"],
 ] as const;
 
+const DIVES = [
+  ["keeps", "keeps its line"],
+  ["eases", "eases out gently"],
+  ["pulls_out", "pulls out"],
+] as const;
+
+const WISHES = [
+  ["class", "what its class is"],
+  ["push", "push held inverted"],
+  ["dive", "a dive that is let go"],
+  ["touchdown", "back stick at touchdown"],
+] as const;
+
+type Wish = NonNullable<Configuration["wish"]>;
+
+const FIRST_WISH: Record<Wish["behaviour"], Wish> = {
+  push: { behaviour: "push", amount: 0.15, word: "" },
+  dive: { behaviour: "dive", amount: 0, word: "eases" },
+  touchdown: { behaviour: "touchdown", amount: 0.7, word: "" },
+};
+
+/** What the settled model should do: its class's target, or a behaviour and how much of it, with the margin that comes to. */
+function BalancedFor({ goal }: { goal: BenchAnswer["goal"] }) {
+  const { setup, edit } = useEditing();
+  const wish = setup.wish ?? null;
+  const put = (next: Wish | null) => void edit((s) => ({ ...s, wish: next }), "what it is balanced for chosen");
+  // Who does not fly it inverted cannot see how much push it wants.
+  const offered = WISHES.filter(([key]) => key !== "push" || setup.flown_inverted || wish?.behaviour === "push");
+  const percent = (x: number) => (100 * x).toFixed(1);
+  return (
+    <fieldset className="mt-2 border-y border-base-300 py-1">
+      <legend className="sr-only">Balanced for</legend>
+      <Choice
+        label="Balanced for"
+        value={wish?.behaviour ?? "class"}
+        options={offered}
+        onChoose={(key) => put(key === "class" ? null : FIRST_WISH[key])}
+      />
+      {wish?.behaviour === "dive" ? (
+        <Choice
+          label="Let go at 35° down, it"
+          value={(wish.word ?? "eases") as (typeof DIVES)[number][0]}
+          options={DIVES}
+          onChoose={(word) => put({ ...wish, word })}
+        />
+      ) : null}
+      {wish && wish.behaviour !== "dive" ? (
+        <Measure
+          label={wish.behaviour === "push" ? "Stick held forward, of full" : "Stick held back, of full"}
+          quantity="fraction"
+          value={wish.amount ?? 0}
+          words="what it is balanced for entered"
+          change={(s, v) => ({ ...s, wish: { ...wish, amount: v } })}
+        />
+      ) : null}
+      <p className="text-sm" aria-live="polite">
+        That is a margin of {percent(goal.margin)}
+        {goal.asked && !goal.bound ? ` ± ${percent(goal.sigma)}` : ""} % of the mean chord; {percent(goal.low)} to{" "}
+        {percent(goal.high)} % will do. {goal.bound}
+      </p>
+    </fieldset>
+  );
+}
+
 type Check = BenchAnswer["adequacy"][number];
 
 function checkValue(show: ReturnType<typeof useSettings>["show"], { value, unit }: Check): string {
@@ -61,8 +125,15 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
       <Tick
         label="I fly this model inverted"
         checked={setup.flown_inverted ?? false}
-        onChange={(flown_inverted) => put({ flown_inverted }, "inverted flight chosen")}
+        onChange={(flown_inverted) =>
+          // Push held inverted goes with it: what is not flown is not asked for.
+          put(
+            { flown_inverted, wish: !flown_inverted && setup.wish?.behaviour === "push" ? null : (setup.wish ?? null) },
+            "inverted flight chosen",
+          )
+        }
       />
+      <BalancedFor goal={answer.goal} />
       <Measure
         label="Site above sea level"
         quantity="distance"

@@ -181,10 +181,7 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
               />
             );
           })}
-          <p className="label-small mt-2">
-            Wanted margin {(rework.wanted_margin * 100).toFixed(1)} % MAC: the class target, or further forward while it
-            is not known well enough.
-          </p>
+          <p className="label-small mt-2">{rework.wanted_words}</p>
         </section>
       </div>
       <WaysThere choices={choices} />
