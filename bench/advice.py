@@ -20,7 +20,8 @@ from jinba.core.cards.model import Capture, CaptureKind, Card, CardRecord, Outco
 from jinba.core.cards.scales import DIVE
 from jinba.core.configuration import Configuration, JigReading, balance_of
 from jinba.core.correct.balance import wanted_margin
-from jinba.core.correct.compose import Correction, compose
+from jinba.core.correct.compose import compose
+from jinba.core.correct.composed import Correction
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, belief_after, trims_at_landing
 from jinba.core.diagnose.update import prior_of

@@ -1,4 +1,4 @@
-"""How far the closed forms of pitch miss, by family: their errors at the true values of the unknowns, in the independent simulation.
+"""How far the closed forms miss, by family: their errors at the true values of the unknowns, in the independent simulation.
 
 ``python -m bench.errors [MODELS] [seed=S]`` prints the table of ``core/observe/calibrated.py``. Fleets of this seed are flown for nothing
 else: no figure is published of them. Benches and hands make no blunders; every model is flown inverted that has a motor. Each is flown
@@ -20,6 +20,7 @@ from scipy.special import ndtr
 from bench.loop.fleet import Case, draw_case
 from bench.loop.judge import margins, moment_at_no_lift
 from jinba.core.cards.catalogue import CARDS
+from jinba.core.configuration import balance_of
 from jinba.core.diagnose.sorties import LoggedSortie, sortie_data
 from jinba.core.flight.piloting.aloft import Aloft
 from jinba.core.flight.piloting.person import Eyes
@@ -50,8 +51,17 @@ SMALLEST = {
     "clicks_full": 1.5,
     "pitch_idle": 1.0,
     "go_round": 1.5,
+    "roll_cruise": 0.8,
+    "roll_slow": 1.0,
+    "roll_full": 1.2,
+    "roll_inverted": 1.5,
+    "yaw_left_over": 0.4,
+    "yaw_full": 0.6,
 }
 """The errors, each with the least sigma that is believed of it: a simulation is no aeroplane. A judgement."""
+
+SIDEWAYS = frozenset({"roll_cruise", "roll_slow", "roll_inverted", "yaw_left_over"})
+"""Errors without a mean: what a propeller does apart (``calibrated.BY_THE_PROPELLER``; all of the fleet turn right)."""
 
 PLANT_IS_NO_AEROPLANE = 1.1
 """By how much every scatter is widened, for the same reason. A judgement."""
@@ -115,7 +125,7 @@ def _flown(case: Case, x: Array, seed: int) -> _Sortie | None:
     motor = case.bench.airframe.motor is not None
     cards = tuple(k for k in CARDS_FLOWN if motor or not (CARDS[k].powered or CARDS[k].inverted))
     flown = fly_sortie(case.truth, cards, seed=seed, person=case.person, air=case.air)
-    data = tuple(d for d in sortie_data(LoggedSortie(case.bench, flown.records)) if d.measure.key in SMALLEST)
+    data = tuple(d for d in sortie_data(LoggedSortie(case.bench, flown.records)) if d.measure.bias_key in SMALLEST)
     trim = next((d for d in data if d.measure.key == TRIM and d.card_id == "F2"), None)
     if trim is None or math.isinf(trim.low) or math.isinf(trim.high):
         return None
@@ -134,11 +144,11 @@ def _miss(number: int, family: Family, d: Datum, x: Array, trimmed: Array, left:
     said = own.said(x if at_truth else trimmed, d.moment) + (0.0 if shared is None else shared.share * left)
     size = size_of(own.per, d.moment.design)
     noise = d.sigma / own.scatter / size
-    return Miss(number, family, own.key, (d.low - said) / size, (d.high - said) / size, noise)
+    return Miss(number, family, own.bias_key, (d.low - said) / size, (d.high - said) / size, noise)
 
 
 def _truth(case: Case, design: Design, number: int) -> Array:
-    """Return the true unknowns (COUNT,) as the pilot of this sortie flies them, of pitch and speeds."""
+    """Return the true unknowns (COUNT,) as the pilot of this sortie flies them."""
     wrong = case.truth.wrong
     craft = craft_of(case.truth.real, case.truth.spread, wrong)
     person = Eyes(case.person, np.random.default_rng(number))
@@ -154,7 +164,32 @@ def _truth(case: Case, design: Design, number: int) -> Array:
     x[P.LN_ELEVATOR] = math.log(max(power, 0.05))
     x[P.LN_SPEED] = math.log(aloft.cruise_mps / speed)
     x[P.LN_WORDS] = math.log(case.person.gain)
+    balance = balance_of(case.truth.real).mass.y_m + wrong.cg_right_m - design.balance.mass.y_m
+    aileron, fin = _sideways(craft, speed)
+    x[P.LATERAL_CG] = balance / design.aero.planform.span_m
+    x[P.TWIST], x[P.THRUST_RIGHT] = wrong.twist_rad, wrong.thrust_right_rad
+    if design.aero.cl_aileron and aileron > 0.0:
+        # An aileron that rests off where the bench has it rolls like a twist, at any speed: nobody can tell them apart in flight.
+        off = case.truth.real.aileron.mechanical_rad - case.bench.aileron.mechanical_rad
+        x[P.TWIST] += aileron * abs(design.aero.cl_p) * off / design.aero.cl_twist
+        x[P.LN_AILERON] = math.log(aileron * abs(design.aero.cl_p) / design.aero.cl_aileron)
+    # What sets the nose off with all at rest, as an angle of the rudder that does the same.
+    x[P.YAW_OFFSET] = fin / design.aero.cn_rudder if design.aero.cn_rudder else 0.0
+    x[P.LN_TORQUE] = math.log(case.truth.spread.torque)
     return x
+
+
+def _sideways(craft: Craft, speed_mps: float) -> tuple[float, float]:
+    """Return roll per angle of aileron over the damping of roll [1/rad], and the yaw with all at rest [-], power off."""
+    pressure = 0.5 * craft.density * speed_mps**2 * craft.area * craft.span
+
+    def at(aileron: float = 0.0, rate: float = 0.0) -> Array:
+        state, surfaces = flying(speed_mps=speed_mps, alpha=_ALPHA), np.array([0.0, aileron, 0.0, 0.0])
+        state[10] = rate * 2.0 * speed_mps / craft.span
+        return settled_loads(craft, state, surfaces, 0.0, np.zeros(len(craft.row)))[1] / pressure
+
+    roll, damping = (at(aileron=0.05) - at(aileron=-0.05))[0] / 0.1, (at(rate=0.02) - at(rate=-0.02))[0] / 0.04
+    return float(roll / abs(damping)), float(at()[2])
 
 
 def _elevator_power(craft: Craft, speed_mps: float, margin: float) -> float:
@@ -240,6 +275,9 @@ def main() -> None:
             of_both = [m for m in misses if m.key == key and m.family is family]
             if len({m.number for m in of_both}) >= FEWEST:
                 mean, scatter, times = fitted(of_both)
+                if key in SIDEWAYS:
+                    # A model and its mirror image miss alike: what a fleet has of it in the mean is scatter.
+                    mean, scatter = 0.0, math.hypot(mean, scatter)
                 sigma = max(PLANT_IS_NO_AEROPLANE * scatter, least)
                 if abs(mean) > UNBOUNDED * sigma:
                     # Always the last word of a scale: how far beyond, no word tells, and the measure says nothing.

@@ -7,7 +7,7 @@ import uuid
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.correct.compose import Choices
+from jinba.core.correct.composed import Choices
 from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.formats.codec import to_json
 from jinba.persistence.orm import ModelRow

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CardRecord, Conditions, GearState, Outcome, Reading
 from jinba.core.configuration import Configuration
-from jinba.core.correct.compose import Choices
+from jinba.core.correct.composed import Choices
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.frames import Axis, Response
 from jinba.core.spoken import spoken

@@ -17,7 +17,7 @@ from jinba.core.controls.setup import ControlSetup
 from jinba.core.controls.stabiliser import GainEntry, GainSeen, Stabiliser
 from jinba.core.controls.switches import FlightMode, Job, Switch
 from jinba.core.controls.throws import FlightPhase
-from jinba.core.correct.compose import Choices
+from jinba.core.correct.composed import Choices
 from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind

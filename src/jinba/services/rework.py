@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, Expected, Reads
-from jinba.core.correct.compose import Choices, Correction, compose
+from jinba.core.correct.compose import compose
+from jinba.core.correct.composed import Choices, Correction
 from jinba.core.correct.proofs import as_read, proves, refusal, said
 from jinba.core.correct.ways import WayThere, ways
 from jinba.core.diagnose.tendencies import tendencies

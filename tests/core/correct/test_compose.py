@@ -13,7 +13,8 @@ from jinba.core.controls.linkage import Linkage, turned_rad
 from jinba.core.controls.shims import shim_m
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.balance import LARGEST_AFT_STEP, LARGEST_STEP, correct_balance, wanted_margin
-from jinba.core.correct.compose import Choices, compose
+from jinba.core.correct.compose import compose
+from jinba.core.correct.composed import Choices
 from jinba.core.correct.trims import needed_rest_rad
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.shown import Shown
@@ -234,7 +235,7 @@ def test_uncertain_balance_aims_further_forward():
 
 def test_tip_ballast_only_when_weight_and_twist_are_told_apart():
     c = with_margin(model(), 0.09)
-    b = knowing(LATERAL_CG=0.006)
+    b = knowing(LATERAL_CG=0.012)
     sure = compose(c, b, trimmed(c), ALL_SEEN)
     assert ActionKind.TIP_BALLAST in kinds(sure)
     tip = next(a for a in sure.actions if a.kind is ActionKind.TIP_BALLAST)

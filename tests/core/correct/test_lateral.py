@@ -15,7 +15,8 @@ from jinba.core.controls.fitting import ControlRole
 from jinba.core.controls.stabiliser import Device, Stabiliser
 from jinba.core.correct.actions import ActionKind
 from jinba.core.correct.balance import correct_balance
-from jinba.core.correct.compose import Choices, as_flown, compose
+from jinba.core.correct.compose import as_flown, compose
+from jinba.core.correct.composed import Choices
 from jinba.core.correct.lateral import correct_lateral
 from jinba.core.correct.thrust import correct_thrust_line
 from jinba.core.correct.trims import needed_rest_rad, set_trims
@@ -34,7 +35,7 @@ from tests.core.correct.test_compose import NO_ERRORS, knowing
 HALF_A_PIECE_KG = 0.00251
 
 
-@pytest.mark.parametrize(("offset", "side"), [(+0.006, -1.0), (-0.006, +1.0)])
+@pytest.mark.parametrize(("offset", "side"), [(+0.012, -1.0), (-0.012, +1.0)])
 def test_tip_ballast_sits_in_the_light_tip_and_balances_half_of_what_was_found(offset, side):
     """m arm = M y / 2: half of the moment of the found offset, to the piece at hand; never beyond the tip."""
     c = with_margin(model(), 0.09)
@@ -117,10 +118,10 @@ def test_what_the_bench_knows_to_be_off_the_centre_line_is_balanced_too():
     aside = replace(c, items=tuple(replace(i, y_m=0.01) if i.kind is ItemKind.BATTERY else i for i in c.items))
     known = balance_of(aside).mass.y_m
     assert known > 0.001
-    after = compose(aside, knowing(LATERAL_CG=0.005), trimmed(aside), ALL_SEEN)
+    after = compose(aside, knowing(LATERAL_CG=0.012), trimmed(aside), ALL_SEEN)
     added = next(i for i in after.configuration.items if i.key.startswith("tip-"))
     mass = balance_of(c).mass.mass_kg
-    moment = mass * (known + 0.005 * span)
+    moment = mass * (known + 0.012 * span)
     assert added.mass_kg * abs(added.y_m) == pytest.approx(0.5 * moment, abs=HALF_A_PIECE_KG * span / 2)
     order = next(a for a in after.actions if a.kind is ActionKind.TIP_BALLAST)
     assert order.amount == pytest.approx(1000.0 * added.mass_kg)
@@ -338,7 +339,7 @@ def test_ballast_in_a_tip_lies_within_its_chord_and_its_pull_fore_and_aft_is_cou
     """On a swept wing the tip lies behind the balance: m x + m_b x_b over both; a tip that nobody named is as far forward as it goes."""
     c = with_margin(model(key), 0.11)
     after = compose(
-        c, knowing(LATERAL_CG=0.008), trimmed(c), ALL_SEEN, Choices(battery_m=0.0, use_ballast=False)
+        c, knowing(LATERAL_CG=0.016), trimmed(c), ALL_SEEN, Choices(battery_m=0.0, use_ballast=False)
     ).configuration
     added = next(i for i in after.items if i.key.startswith("tip-"))
     before, wing = balance_of(c), c.airframe.wing

@@ -12,7 +12,8 @@ from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CardRecord, Outcome, Reading, check_record
 from jinba.core.controls.fitting import ControlRole
 from jinba.core.correct.actions import ActionKind
-from jinba.core.correct.compose import Choices, compose
+from jinba.core.correct.compose import compose
+from jinba.core.correct.composed import Choices
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.sorties import LoggedSortie, all_data, belief_after
 from jinba.core.flight.piloting.sortie import Truth, fly_sortie

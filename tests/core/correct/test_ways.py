@@ -7,7 +7,8 @@ from dataclasses import replace
 import pytest
 
 from jinba.core.configuration import balance_of
-from jinba.core.correct.compose import Choices, compose
+from jinba.core.correct.compose import compose
+from jinba.core.correct.composed import Choices
 from jinba.core.correct.ways import ways
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.situation import design_of

@@ -16,7 +16,7 @@ from jinba.core.flight.piloting.person import PERFECT
 from jinba.core.flight.piloting.sortie import Truth, fly_sortie
 from jinba.core.frames import Response
 from jinba.core.observe import predictions
-from jinba.core.observe.calibrated import ERRORS
+from jinba.core.observe.calibrated import BY_THE_PROPELLER, ERRORS
 from jinba.core.observe.families import Family, family_of
 from jinba.core.observe.measures import MEASURES, errors_of, size_of
 from jinba.core.observe.parameters import P, prior_means
@@ -62,7 +62,26 @@ def test_the_table_is_read_by_family_and_goes_with_size(layout):
         own = next((m for m in MEASURES.values() if m.key == key), None)
         assert own is None or own.sized(design).sigma == pytest.approx(scatter * own.sized(design).noise)
     # What no table knows is as it was.
-    assert errors["roll_cruise"].mean == 0.0
+    assert errors["stall_wing"].mean == 0.0
+
+
+def test_a_mirrored_propeller_mirrors_what_its_step_misses_sideways_and_a_glider_misses_alike_both_ways():
+    c = model("low_wing")
+    a = c.airframe
+    assert a.motor is not None
+    for key in sorted(BY_THE_PROPELLER):
+        right, left, pair, none = (
+            errors_of(design_of(replace(c, airframe=replace(a, motor=m))))[key].mean
+            for m in (
+                replace(a.motor, turns_right=True),
+                replace(a.motor, turns_right=False),
+                replace(a.motor, y_m=0.2, counter_rotating=True),
+                None,
+            )
+        )
+        assert right == -left
+        assert right != 0.0
+        assert (pair, none) == (0.0, 0.0)
 
 
 def test_a_second_look_at_what_scatters_says_more_and_at_what_is_wrong_every_time_no_more():

@@ -26,7 +26,7 @@ from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
 from jinba.core.cards.proof import as_proof
 from jinba.core.configuration import Configuration
-from jinba.core.correct.compose import Choices
+from jinba.core.correct.composed import Choices
 from jinba.core.correct.ways import WayThere
 from jinba.core.frames import Axis
 from jinba.core.plan.heights import cards_for

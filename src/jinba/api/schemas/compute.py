@@ -9,7 +9,7 @@ from jinba.core.airframe.parts import Surface
 from jinba.core.airframe.planform import Planform
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration, ModelClass, PilotLimits
-from jinba.core.correct.compose import Choices
+from jinba.core.correct.composed import Choices
 from jinba.core.diagnose.causes import Cause
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.mass.weighing import Support

@@ -15,7 +15,7 @@ from jinba.core.cards.model import Card, CardRecord
 from jinba.core.cards.record_words import record_words
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, HeldBack
-from jinba.core.correct.compose import Choices, Correction
+from jinba.core.correct.composed import Choices, Correction
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
 from jinba.core.plan.programme import Programme

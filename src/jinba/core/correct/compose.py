@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
-from jinba.core.cards.stale import Difference, difference
+from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration
 from jinba.core.controls.surface_control import MOST_CLICKS
 from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.balance import correct_balance
+from jinba.core.correct.choose import chosen
+from jinba.core.correct.composed import Choices, Correction
 from jinba.core.correct.lateral import correct_lateral
 from jinba.core.correct.level import correct_level
 from jinba.core.correct.rudder_rate import correct_rudder_rate
@@ -16,43 +18,11 @@ from jinba.core.correct.thrust import correct_thrust_line
 from jinba.core.correct.trims import set_trims, trims_wanted
 from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.seen import Seen
-from jinba.core.diagnose.tendencies import Tendency, tendencies
+from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims, design_of, resting_trims
 from jinba.core.said import Said
-
-
-@dataclass(frozen=True, slots=True)
-class Choices:
-    """What the pilot allows or fixes. ``battery_m``: chosen battery move [m, aft positive], None for the computed one.
-
-    ``leave``: axes whose surfaces stay as they flew, clicks in the radio included.
-    """
-
-    battery_m: float | None = None
-    use_ballast: bool = True
-    use_tip_ballast: bool = True
-    use_thrust_line: bool = True
-    leave: tuple[Axis, ...] = ()
-    use_level: bool = True
-    use_rudder_rate: bool = True
-
-
-@dataclass(frozen=True, slots=True)
-class Correction:
-    """A composed correction: actions in the order of work, what was held back, before and after, and what it makes stale."""
-
-    actions: tuple[Action, ...]
-    held_back: tuple[HeldBack, ...]
-    configuration: Configuration
-    now: tuple[Tendency, ...]
-    predicted: tuple[Tendency, ...]
-    difference: Difference
-    wanted_margin: float
-    shortfall_m: float
-    contradictions: tuple[Said, ...] = ()
-    wanted_words: str = ""
 
 
 def compose(
@@ -68,9 +38,24 @@ def compose(
 
     Balance first, the elevator for it, then what is left: thrust line, roll and yaw. Only what lies outside its band and was
     ``seen`` on its own card is changed. Moves come before ballast; everything is rounded to what hands can do and the outcome
-    is computed with the rounded values. ``disagreeing``: what the estimate found not to go together. References: docs/methods/corrections.md (derived here).
+    is computed with the rounded values. Of what could be changed that set is, which is expected to leave least undone (``choose``).
+    ``disagreeing``: what the estimate found not to go together. References: docs/methods/corrections.md (derived here).
     """
-    allowed = choices or Choices()
+
+    def composed(allowed: Choices) -> Correction:
+        return _composed(configuration, belief, flown, seen, allowed, disagreeing)
+
+    return chosen(choices or Choices(), belief, composed)
+
+
+def _composed(
+    configuration: Configuration,
+    belief: Belief,
+    flown: Trims,
+    seen: Seen,
+    allowed: Choices,
+    disagreeing: tuple[Said, ...],
+) -> Correction:
     balance = correct_balance(configuration, belief, seen, use_ballast=allowed.use_ballast, battery_m=allowed.battery_m)
     actions: list[Action] = list(balance.actions)
     held: list[HeldBack] = list(balance.held)

@@ -9,7 +9,8 @@ from jinba.core.bench.maiden import maiden_point
 from jinba.core.bench.remedies import remedies
 from jinba.core.cards.stale import STALE, difference
 from jinba.core.configuration import Configuration, balance_of
-from jinba.core.correct.compose import Correction, as_flown
+from jinba.core.correct.compose import as_flown
+from jinba.core.correct.composed import Correction
 from jinba.core.declare import Change
 from jinba.core.diagnose.shown import KNOWN, OWN_CARDS
 from jinba.core.diagnose.tendencies import Tendency, tendencies

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.diagnose.causes import Cause, causes
+from jinba.core.diagnose.moved import moved_unordered
 from jinba.core.diagnose.pairs import pairs_said
 from jinba.core.diagnose.score import PredictionScore, score_prediction
 from jinba.core.diagnose.seen import seen_in
 from jinba.core.diagnose.shown import OWN_CARDS, Shown
 from jinba.core.diagnose.sorties import (
     LoggedSortie,
-    all_data,
     belief_after,
     carried,
     data_by_record,
@@ -68,25 +68,22 @@ def estimate_of(
     landed, rests, seen = trims_at_landing(last), trims_at_release(last), seen_in(sorties, setup)
     before = said or tendencies(setup, belief_before(sorties), rests)
     flown = tendencies(setup, belief, rests)
-    data, prior = all_data(read_as(sorties, setup)), prior_of(design_of(setup))
-    moved = _moved(sorties)
+    by_record, prior = data_by_record(read_as(sorties, setup)), prior_of(design_of(setup))
+    of_each = tuple(tuple(d for record in s for d in record) for s in by_record)
+    moved = _moved(sorties) or moved_unordered(prior, of_each, design_of(setup))
     return Estimate(
         method=METHOD_VERSION,
         belief=belief,
         before=before,
         flown=flown,
         after=tendencies(setup, belief, landed, seen),
-        causes=causes(prior, data, belief),
+        causes=causes(prior, tuple(d for s in of_each for d in s), belief),
         score=score_prediction(before, tuple(t for t in flown if _was_flown(t.key, last))),
         squawks=(
             *wandering_trim(setup, looked_after, landed),
             *moved,
             # A trim that has moved is said once: the same card against itself says no more.
-            *(
-                p
-                for p in pairs_said(prior, belief, data_by_record(read_as(sorties, setup)))
-                if not moved or len(p.about) > 1
-            ),
+            *(p for p in pairs_said(prior, belief, by_record) if not moved or len(p.about) > 1),
         ),
         data_count=len(sortie_data(last)),
         landed=landed,

@@ -18,6 +18,20 @@ from jinba.core.observe.situation import Trims, design_of
 SET_BY_HAND = ("static_margin", "pitch_trim", "roll_cruise", "roll_slow", "power_pitch", "yaw")
 """The behaviours that are brought into their bands; the stall speed is what it is."""
 
+WEIGHTS = {
+    "static_margin": 3.0,
+    "pitch_trim": 0.5,
+    "roll_cruise": 1.0,
+    "roll_slow": 1.0,
+    "power_pitch": 1.0,
+    "yaw": 0.5,
+}
+"""What it is worth to have each behaviour in its band: an unstable model is lost, a trim is found in flight anyway.
+Common practice, no source."""
+
+A_CHANGE = 0.05
+"""What a change on the bench costs, as a chance: it is left where it is nearly as good. Common practice, no source."""
+
 _LEAST_VARIANCE = 1e-9
 
 

@@ -235,6 +235,14 @@ def _solved(prior: Belief, data: tuple[Datum, ...], start: Array | None = None) 
     return belief, evidence, state
 
 
+def evidence(prior: Belief, data: tuple[Datum, ...]) -> float:
+    """Return the logarithm of how likely data are under a prior, by Laplace, up to what all priors of the same data share [-].
+
+    The height of the peak, and how much narrower it is than the prior. Reference: MacKay, Neural Computation 4 (1992), sec. 2.4 (from memory).
+    """
+    return _solved(prior, data)[1]
+
+
 def _cut(joint: Belief, without: Belief, heard: NDArray[np.bool_]) -> Belief:
     """Return a joint belief with the static margin as it is believed without some of the data; the rest follows by regression.
 

@@ -1,4 +1,4 @@
-"""How far each closed form of pitch misses, by family: made by ``python -m bench.errors``, on fleets that no figure is published of."""
+"""How far each closed form misses, by family: made by ``python -m bench.errors``, on fleets that no figure is published of."""
 
 from __future__ import annotations
 
@@ -163,6 +163,76 @@ ERRORS: dict[str, dict[Family, tuple[float, float, float]]] = {
         Family.HIGH_WING: (3.2, 2.5, 1.5),
         Family.LOW_WING: (3.1, 4.6, 0.8),
     },
+    "roll_cruise": {
+        Family.FOREPLANE: (0.0, 1.5, 0.8),
+        Family.TANDEM: (0.0, 0.9, 0.8),
+        Family.DELTA: (0.0, 1.4, 1.3),
+        Family.FLYING_WING: (0.0, 1.3, 0.8),
+        Family.SEVERAL_WINGS: (0.0, 4.7, 0.8),
+        Family.GLIDER: (0.0, 1.9, 0.8),
+        Family.PUSHER: (0.0, 1.4, 0.8),
+        Family.V_TAIL: (0.0, 2.7, 0.8),
+        Family.HIGH_WING: (0.0, 1.8, 0.8),
+        Family.LOW_WING: (0.0, 0.9, 0.8),
+    },
+    "roll_slow": {
+        Family.FOREPLANE: (0.0, 1.0, 1.2),
+        Family.TANDEM: (0.0, 1.5, 1.1),
+        Family.DELTA: (0.0, 1.3, 1.4),
+        Family.FLYING_WING: (0.0, 1.1, 1.5),
+        Family.SEVERAL_WINGS: (0.0, 4.8, 1.1),
+        Family.GLIDER: (0.0, 2.3, 1.2),
+        Family.PUSHER: (0.0, 1.4, 1.1),
+        Family.V_TAIL: (0.0, 1.9, 1.2),
+        Family.HIGH_WING: (0.0, 1.5, 1.2),
+        Family.LOW_WING: (0.0, 1.5, 1.1),
+    },
+    "roll_inverted": {
+        Family.FOREPLANE: (0.0, 1.8, 1.4),
+        Family.DELTA: (0.0, 3.3, 1.3),
+        Family.FLYING_WING: (0.0, 2.6, 0.9),
+        Family.SEVERAL_WINGS: (0.0, 6.8, 1.7),
+        Family.PUSHER: (0.0, 1.7, 1.0),
+        Family.V_TAIL: (0.0, 2.3, 1.2),
+        Family.HIGH_WING: (0.0, 2.3, 1.0),
+        Family.LOW_WING: (0.0, 2.1, 0.8),
+    },
+    "yaw_left_over": {
+        Family.FOREPLANE: (0.0, 1.5, 0.8),
+        Family.TANDEM: (0.0, 1.1, 0.8),
+        Family.DELTA: (0.0, 1.9, 0.8),
+        Family.FLYING_WING: (0.0, 1.5, 0.8),
+        Family.SEVERAL_WINGS: (0.0, 1.4, 0.8),
+        Family.GLIDER: (0.0, 1.2, 0.8),
+        Family.PUSHER: (0.0, 1.1, 0.8),
+        Family.V_TAIL: (0.0, 0.6, 0.8),
+        Family.HIGH_WING: (0.0, 1.4, 0.8),
+        Family.LOW_WING: (0.0, 1.3, 1.1),
+    },
+    "roll_full": {
+        Family.FOREPLANE: (3.5, 3.1, 1.6),
+        Family.DELTA: (5.5, 4.5, 1.4),
+        Family.FLYING_WING: (3.0, 1.6, 1.6),
+        Family.SEVERAL_WINGS: (5.7, 7.0, 1.2),
+        Family.PUSHER: (0.9, 1.5, 1.2),
+        Family.V_TAIL: (4.7, 3.4, 1.4),
+        Family.HIGH_WING: (2.5, 2.2, 1.5),
+        Family.LOW_WING: (2.9, 2.4, 1.5),
+    },
+    "yaw_full": {
+        Family.FOREPLANE: (0.0, 1.8, 2.4),
+        Family.DELTA: (0.3, 2.5, 2.0),
+        Family.FLYING_WING: (-0.1, 1.3, 1.8),
+        Family.SEVERAL_WINGS: (-1.8, 1.9, 1.3),
+        Family.PUSHER: (-0.4, 1.0, 1.5),
+        Family.V_TAIL: (-0.4, 0.6, 1.6),
+        Family.HIGH_WING: (-1.6, 1.2, 1.7),
+        Family.LOW_WING: (-2.4, 1.2, 1.4),
+    },
 }
 """For each error its mean and sigma, in the unit of its measure, for a model of the speed and span of ``core.cards.scales``; then how many
 times the noise of its measure a reading scatters beside it [-]."""
+
+BY_THE_PROPELLER = frozenset({"roll_full", "yaw_full"})
+"""Errors whose mean comes of how the propeller turns, as given here of one that turns right: the other way round of one that turns left, none
+of a pair that cancels. All other errors of roll and yaw have no mean: a model and its mirror image miss alike."""

@@ -10,7 +10,7 @@ from functools import lru_cache
 from jinba.core.cards import scales
 from jinba.core.cards.incident import Aspect
 from jinba.core.observe import predictions
-from jinba.core.observe.calibrated import ERRORS
+from jinba.core.observe.calibrated import BY_THE_PROPELLER, ERRORS
 from jinba.core.observe.families import family_of
 from jinba.core.observe.parameters import Array, P
 from jinba.core.observe.predictions import Moment, moment_upside_down
@@ -110,7 +110,12 @@ class Measure:
 
 
 def _of_family(key: str, design: Design, otherwise: tuple[float, float, float]) -> tuple[float, float, float]:
-    return ERRORS.get(key, {}).get(family_of(design.configuration.airframe), otherwise)
+    mean, sigma, scatter = ERRORS.get(key, {}).get(family_of(design.configuration.airframe), otherwise)
+    if key in BY_THE_PROPELLER:
+        # The reaction of one that turns right rolls to the left: its arm is negative.
+        arm = design.power.torque_arm_m
+        mean = math.copysign(mean, -arm * mean) if arm else 0.0
+    return mean, sigma, scatter
 
 
 def _shared(error: Error, measure: Measure, design: Design) -> Error:

@@ -126,7 +126,7 @@ PARAMETERS: dict[P, ParameterInfo] = {
     P.LN_AILERON: ParameterInfo(
         "aileron_power",
         "aileron power",
-        0.12,
+        0.20,
         "ailerons stronger than computed",
         "ailerons weaker than computed",
         100.0,
@@ -149,16 +149,16 @@ OF_THE_PILOT = frozenset({P.LN_WORDS})
 """What is no fault of a model: how strongly its pilot says what he sees."""
 
 
-ELEVATOR_LOST = -0.15
-"""Logarithm of what surfaces on hinges lose beyond the one reduction of their lattice (gap, thickness, slop): between none and what the
-independent simulation has, docs/methods/estimator.md."""
+ELEVATOR_LOST, AILERON_LOST = -0.15, -0.17
+"""Logarithm of what surfaces on hinges lose beyond the one reduction of their lattice (gap, thickness, slop; of ailerons over the damping of
+roll): half way between none and what the independent simulation has, docs/methods/estimator.md."""
 
 
 def prior_means() -> Array:
-    """Return the prior means of the unknowns, shape (COUNT,): nothing differs from the bench but :data:`ELEVATOR_LOST`. Derived here
-    (docs/methods/estimator.md)."""
+    """Return the prior means of the unknowns, shape (COUNT,): nothing differs from the bench but what hinged surfaces lose
+    (:data:`ELEVATOR_LOST`). Derived here (docs/methods/estimator.md)."""
     means = np.zeros(COUNT)
-    means[P.LN_ELEVATOR] = ELEVATOR_LOST
+    means[P.LN_ELEVATOR], means[P.LN_AILERON] = ELEVATOR_LOST, AILERON_LOST
     return means
 
 

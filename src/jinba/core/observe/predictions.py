@@ -19,6 +19,7 @@ from jinba.core.observe.situation import (
     climb_gravity,
     load_factor,
     pitch_lag_s,
+    roll_lag_s,
     roll_rate_rad_s,
     sideslip_rad,
     situation,
@@ -162,11 +163,7 @@ def power_share(m: Moment) -> float:
     (docs/methods/master-equation.md).
     """
     lag = pitch_lag_s(_cruise(prior_means(), m))
-
-    def built_up(begin: float, end: float) -> float:
-        return 1.0 - lag / (end - begin) * (math.exp(-begin / lag) - math.exp(-end / lag))
-
-    return built_up(0.0, POWER_WINDOW_S) / built_up(*WATCHED_S)
+    return _built_up(lag, 0.0, POWER_WINDOW_S) / _built_up(lag, *WATCHED_S)
 
 
 def clicks_full_power(x: Array, m: Moment) -> float:
@@ -366,12 +363,20 @@ def roll_rate_inverted(x: Array, m: Moment) -> float:
 
 
 def roll_rate_full_power(x: Array, m: Moment) -> float:
-    """Return the hands-off roll rate [deg/s] a second after full throttle, a tenth faster than cruise by then.
+    """Return the roll rate [deg/s] that a watcher sees after full throttle from level cruise, a tenth faster by then.
 
-    Derived here (docs/methods/roll.md).
+    It rolls as it did before, and goes over to how it rolls with full power with the lag of roll: the mean over the time for which he
+    looks, :data:`WATCHED_S`. Derived here (docs/methods/roll.md).
     """
-    s = situation(m.design, x, speed_mps=1.1 * m.design.cruise_speed_mps, throttle="full")
-    return roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n) * _DEG
+    before = _cruise(x, m, "level")
+    after = situation(m.design, x, speed_mps=1.1 * m.design.cruise_speed_mps, throttle="full")
+    level, full = (roll_rate_rad_s(s, m.trims, thrust_n=s.thrust_n) * _DEG for s in (before, after))
+    return level + (full - level) * _built_up(roll_lag_s(after), *WATCHED_S)
+
+
+def _built_up(lag_s: float, begin_s: float, end_s: float) -> float:
+    """Return how much of a step is there in the mean between two times after it [-], with a first-order lag. Derived here."""
+    return 1.0 - lag_s / (end_s - begin_s) * (math.exp(-begin_s / lag_s) - math.exp(-end_s / lag_s))
 
 
 def crab_cruise(x: Array, m: Moment) -> float:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
-from jinba.core.plan.worth import WEIGHTS, Prospect
+from jinba.core.diagnose.together import WEIGHTS
+from jinba.core.plan.worth import Prospect
 
 _WORTH_SAYING = 0.02
 """A chance that moves by less is not spoken of."""

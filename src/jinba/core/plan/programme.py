@@ -10,6 +10,7 @@ from jinba.core.cards.catalogue import CARDS, LANDING, TAKE_OFF
 from jinba.core.cards.model import Outcome, Phase
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.seen import NOTHING, Seen
+from jinba.core.diagnose.together import WEIGHTS
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.observe.situation import Trims, design_of, resting_trims
 from jinba.core.plan.first import first
@@ -17,7 +18,7 @@ from jinba.core.plan.minutes import LastSortie, minutes_of, proofs, safe_minutes
 from jinba.core.plan.order import BOLD, FLYING_ORDER, MOST_BOLD, looked_at, too_bold, unmet
 from jinba.core.plan.packing import Choice, pack
 from jinba.core.plan.states import UNTOUCHED, CardState, Since, States, gates_of, needed, stage_of, states_of
-from jinba.core.plan.worth import WEIGHTS, Prospect, likelier, prospect
+from jinba.core.plan.worth import Prospect, likelier, prospect
 from jinba.core.said import Said
 
 FRAME = {

@@ -14,27 +14,13 @@ from jinba.core.configuration import Configuration
 from jinba.core.diagnose.seen import Seen
 from jinba.core.diagnose.shown import OWN_CARDS
 from jinba.core.diagnose.tendencies import Judged, judged_by
-from jinba.core.diagnose.together import joint_state
+from jinba.core.diagnose.together import A_CHANGE, WEIGHTS, joint_state
 from jinba.core.diagnose.update import MEASURED_TWIST_SIGMA_RAD, POWER_STEPS, Belief, cut
 from jinba.core.observe.measures import MEASURES, Measure, errors_of
 from jinba.core.observe.parameters import COUNT, Array, P
 from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Trims, design_of
 from jinba.core.uncertainty import MISREAD_SIGMA
-
-WEIGHTS = {
-    "static_margin": 3.0,
-    "pitch_trim": 0.5,
-    "roll_cruise": 1.0,
-    "roll_slow": 1.0,
-    "power_pitch": 1.0,
-    "yaw": 0.5,
-}
-"""What it is worth to have each behaviour in its band: an unstable model is lost, a trim is found in flight anyway.
-Common practice, no source."""
-
-A_CHANGE = 0.05
-"""What a change on the bench costs, as a chance: it is left where it is nearly as good. Common practice, no source."""
 
 SEEN_AT_ALL = 0.08
 """What it is worth beside that to have seen a behaviour on a card of its own, as each must be before a model is handed over: common
