@@ -21,7 +21,9 @@ from jinba.core.flight.piloting.sortie import Truth, fly_sortie
 from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.flight.workshop import draw_twin
 from jinba.core.frames import Axis
-from jinba.core.observe.situation import resting_trims
+from jinba.core.observe.parameters import prior_means
+from jinba.core.observe.predictions import Moment, pitch_rate_lift_off
+from jinba.core.observe.situation import design_of, resting_trims
 from jinba.core.plan.minutes import minutes_of
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.formats.codec import from_json, to_json
@@ -85,10 +87,11 @@ _USUAL_WIND_MPS = 2.0
 
 
 def compile_flight() -> None:
-    """Fly one take-off that nobody sees, so that no pilot waits for the compiler in his first rehearsal."""
+    """Fly one take-off that nobody sees, and predict it, so that no pilot waits for the compiler in his first rehearsal or debrief."""
     setup = silhouette_configuration("high_wing", span_m=1.0)
     person = draw_person(np.random.default_rng(0))
     fly_sortie(Truth(setup), ("F1",), seed=0, person=person, air=Air(_USUAL_WIND_MPS))
+    pitch_rate_lift_off(prior_means(), Moment(design_of(setup), resting_trims(setup)))
 
 
 def twin_of_model(model: ModelRow, setup: Configuration) -> Twin:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import norm
 
@@ -19,6 +19,7 @@ from tests.builders import ALL_SEEN, model, trimmed, with_margin
 from tests.core.correct.test_compose import kinds, knowing
 
 
+@settings(max_examples=25, deadline=None)
 @given(st.floats(-20, 20), st.floats(0.2, 6), st.floats(-8, 3), st.floats(0.5, 9))
 def test_how_far_beyond_its_band_is_the_expectation_by_numeric_integration(value, sigma, low, width):
     high = low + width

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from jinba.core.configuration import Configuration, ModelClass, PublishedPoint, balance_of
 from jinba.core.correct.balance import correct_balance, wanted_margin
 from jinba.core.diagnose.behaviour import behaviour
-from jinba.core.diagnose.goal import FURTHEST_FORWARD, Goal, asked_of, goal_of
+from jinba.core.diagnose.goal import Goal, asked_of, furthest_forward, goal_of
 from jinba.core.diagnose.tendencies import judged_by, tendencies
 from jinba.core.diagnose.update import Belief, prior_of, update
 from jinba.core.errors import JinbaError
@@ -54,7 +54,7 @@ def test_fifteen_per_cent_push_is_the_margin_by_hand():
     belief = replace(belief, mean=ZERO.copy(), bias={"inverted_stick": 0.0})
     s = situation(d, ZERO, speed_mps=d.cruise_speed_mps)
     by_hand = 0.15 * d.elevator_throw_rad * d.aero.pitch_control / (2.0 * s.lift)
-    assert c.rules.minimum < by_hand < FURTHEST_FORWARD
+    assert c.rules.minimum < by_hand < furthest_forward(c.rules)
     assert goal(c, belief).margin == pytest.approx(by_hand, abs=2e-4)
 
 
@@ -72,7 +72,9 @@ def test_balanced_there_it_does_what_was_asked_for_or_says_what_holds_it(layout,
     low, high = found.asked
     there = does_at(c, belief, found.margin)
     assert low <= there <= high
-    at_bound = found.margin == pytest.approx(c.rules.minimum) or found.margin == pytest.approx(FURTHEST_FORWARD)
+    at_bound = found.margin == pytest.approx(c.rules.minimum) or found.margin == pytest.approx(
+        furthest_forward(c.rules)
+    )
     assert bool(found.bound) is at_bound
     assert found.sigma > 0.0
 
@@ -173,13 +175,15 @@ def test_a_wing_that_comes_out_of_any_dive_alike_is_balanced_for_its_class_and_s
 
 @settings(max_examples=40, deadline=None)
 @given(st.sampled_from(LAYOUTS), st.floats(0.0, 0.4), st.floats(-0.2, 0.2), st.floats(-0.3, 0.3))
-def test_whatever_is_asked_for_the_goal_lies_between_the_class_and_a_quarter(layout, amount, margin, elevator):
+def test_whatever_is_asked_for_the_goal_lies_between_the_least_and_the_most_of_its_class(
+    layout, amount, margin, elevator
+):
     c = asking(push(amount), model(layout))
     belief = prior_of(design_of(c))
     mean = belief.mean.copy()
     mean[P.STATIC_MARGIN], mean[P.LN_ELEVATOR] = margin, elevator
     found = goal_of(c, replace(belief, mean=mean))
-    assert c.rules.minimum <= found.margin <= FURTHEST_FORWARD
+    assert c.rules.minimum <= found.margin <= furthest_forward(c.rules)
     assert np.isfinite([found.sigma, found.away_sigma]).all()
 
 

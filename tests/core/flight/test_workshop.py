@@ -89,11 +89,11 @@ def test_a_pack_put_back_elsewhere_stays_in_its_bay_for_one_sortie():
     assert pack_elsewhere(truth, np.random.default_rng(1), NONE) is truth
 
 
-def test_one_loop_with_each_layout_goes_the_right_way():
+def test_one_loop_with_every_second_layout_goes_the_right_way():
     """One sortie each: a sign wrong in any room would drive them apart. The statistics are ``bench/closed_loop.py``."""
     first: dict[str, list[float]] = {"clicks": [], "roll_cruise": []}
     last: dict[str, list[float]] = {"clicks": [], "roll_cruise": []}
-    for number in range(len(LAYOUTS)):
+    for number in range(0, len(LAYOUTS), 2):
         out = trial(draw_case(number, seed=12, blunders=NONE), Method("estimator"), blunders=NONE, cap=2)
         for key in first:
             first[key].append(min(out.states[0].over[key], 9.0))

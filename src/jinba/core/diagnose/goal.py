@@ -18,8 +18,8 @@ from jinba.core.observe.predictions import Moment
 from jinba.core.observe.situation import Design, design_of, resting_trims
 from jinba.core.wish import Wanted, Wish
 
-FURTHEST_FORWARD = 0.25
-"""Largest static margin that is aimed at, whatever is asked for: common practice, no source. [of MAC]"""
+BANDS_AHEAD = 3.0
+"""How many bands ahead of the target of its class a model is balanced at most, whatever is asked for: common practice, no source."""
 
 _PROBE = 0.005
 
@@ -80,7 +80,7 @@ def goal_of(configuration: Configuration, belief: Belief) -> Goal:
     """Return what a configuration is balanced for under a belief.
 
     What is asked for is h(SM) = w by the closed form and what it is believed to miss, the other unknowns at their means; the margin
-    stays between the least of the class, the class band about a published point, and 25 %. ``away_sigma`` = sigma_h/h',
+    stays between the least of the class, the class band about a published point, and three bands ahead of the class's target. ``away_sigma`` = sigma_h/h',
     ``sigma`` the same without the margin's own part. Derived here (docs/methods/goals.md).
     """
     rules, i = configuration.rules, int(P.STATIC_MARGIN)
@@ -124,6 +124,11 @@ def goal_of(configuration: Configuration, belief: Belief) -> Goal:
     )
 
 
+def furthest_forward(rules: ClassRules) -> float:
+    """Return the largest static margin that a model of a class is balanced for [-]. Derived here (docs/methods/goals.md)."""
+    return rules.target + BANDS_AHEAD * rules.band
+
+
 def _around(margin: float, rules: ClassRules) -> tuple[float, float]:
     return max(margin - rules.band, rules.minimum), margin + rules.band
 
@@ -141,10 +146,10 @@ def _wanted(wish: Wish, design: Design) -> float:
 def _bounds(configuration: Configuration, belief: Belief, design: Design) -> tuple[float, float, tuple[str, str]]:
     """Return the margins between which it is balanced, and why not further aft and not further forward, in words."""
     rules, published = configuration.rules, configuration.published
-    low, high = rules.minimum, FURTHEST_FORWARD
+    low, high = rules.minimum, furthest_forward(rules)
     why = [
         f"the least margin of its class, {100 * rules.minimum:.0f} % of the chord",
-        f"{100 * FURTHEST_FORWARD:.0f} % of the chord, beyond which nobody balances",
+        f"{100 * high:.0f} % of the chord, as far ahead of its class as is sense",
     ]
     if published is not None:
         mac = design.aero.planform.mac_m

@@ -37,7 +37,7 @@ const DIVES = [
 ] as const;
 
 const WISHES = [
-  ["class", "what its class is"],
+  ["class", "the target of its class"],
   ["push", "push held inverted"],
   ["dive", "a dive that is let go"],
   ["touchdown", "back stick at touchdown"],
@@ -48,7 +48,7 @@ type Wish = NonNullable<Configuration["wish"]>;
 const FIRST_WISH: Record<Wish["behaviour"], Wish> = {
   push: { behaviour: "push", amount: 0.15, word: "" },
   dive: { behaviour: "dive", amount: 0, word: "eases" },
-  touchdown: { behaviour: "touchdown", amount: 0.7, word: "" },
+  touchdown: { behaviour: "touchdown", amount: 0.4, word: "" },
 };
 
 /** What the settled model should do: its class's target, or a behaviour and how much of it, with the margin that comes to. */
