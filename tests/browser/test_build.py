@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
-from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.pages import Browser
@@ -166,7 +165,7 @@ def test_readings_by_wing_and_by_scales_become_a_balance_point_with_its_error(br
     b = browser
     start(b, "Barbastelle", "Swept flying wing", "1200 mm")
     b.press("Weigh")
-    method = b.driver.find_element(By.XPATH, "//label[contains(., 'How it is read')]//select")
+    method = b.within("How it is read", "select")
     method.send_keys("held on")
     b.type("Behind the leading edge there", "nearly in the middle")
     b.until(lambda: any("Cannot read" in e.text for e in b.all("[role=alert]")), "the place to be refused")
@@ -179,7 +178,7 @@ def test_readings_by_wing_and_by_scales_become_a_balance_point_with_its_error(br
     swept = b.number("Balance point")
     b.press("Take the reading back")
     b.until(lambda: b.number("Balance point") != swept, "the items to count again")
-    method = b.driver.find_element(By.XPATH, "//label[contains(., 'How it is read')]//select")
+    method = b.within("How it is read", "select")
     method.send_keys("two scales")
     for label, value in (
         ("Scale, front point", "400 g"),
