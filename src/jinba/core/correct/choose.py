@@ -62,7 +62,9 @@ def chosen(allowed: Choices, belief: Belief, composed: Callable[[Choices], Corre
     found = [((), whole), *((out, composed(_without(allowed, out))) for out in sets)]
     out, best = min(found, key=lambda f: _rank(f[1], belief))
     held = tuple(_held(group, [a for a in whole.actions if a.kind in _GROUPS[group]]) for group in out)
-    return replace(best, held_back=(*best.held_back, *held)) if held else best
+    # What the whole one waits for, a reading of the balance above all, is waited for all the same.
+    waits = tuple(h for h in whole.held_back if h.reading and h not in best.held_back)
+    return replace(best, held_back=(*best.held_back, *waits, *held)) if out else best
 
 
 def _without(allowed: Choices, out: Collection[str]) -> Choices:

@@ -22,6 +22,8 @@ BANDS_AHEAD = 3.0
 """How many bands ahead of the target of its class a model is balanced at most, whatever is asked for: common practice, no source."""
 
 _PROBE = 0.005
+_LEAST_OF_MEAN = 0.2
+"""Share of the mean slope of a behaviour with the margin below which its own is not gone by: common practice, no source."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,6 +109,9 @@ def goal_of(configuration: Configuration, belief: Belief) -> Goal:
         )
     margin, bound = _solved(does, wanted, low, high, why)
     slope = (does(margin + _PROBE) - does(margin - _PROBE)) / (2.0 * _PROBE)
+    # A dive that has come to its end tells nothing more of the margin there: the mean over all margins is what is left to go by.
+    if abs(slope) < _LEAST_OF_MEAN * abs(mean_slope := (does(high) - does(low)) / (high - low)):
+        slope = mean_slope
     _, spread, slopes = behaviour(form.predict, form.missed, belief, moment, times=form.times)
     known = slopes.copy()
     known[i] = 0.0

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 
-from jinba.core.diagnose.rigging import as_if_moved
-from jinba.core.diagnose.update import POWER_STEPS, Belief, evidence
+import numpy as np
+
+from jinba.core.diagnose.update import POWER_STEPS, Belief, gained_if_moved
 from jinba.core.observe.measures import Datum
 from jinba.core.observe.parameters import P
 from jinba.core.observe.situation import Design
@@ -60,12 +61,9 @@ def chances_of(prior: Belief, sorties: tuple[tuple[Datum, ...], ...], design: De
     before, last = tuple(d for s in heard[:-1] for d in s), heard[-1]
     if not before:
         return {}
-    still = evidence(prior, before + last)
-    gained = {
-        p: math.exp(min(50.0, evidence(prior, as_if_moved(before, "unordered", p, sigma) + last) - still))
-        for p, sigma in _sizes(design).items()
-    }
-    odds = {p: MOVED_SHARE / (1.0 - MOVED_SHARE) / len(gained) * g for p, g in gained.items()}
+    is_before = np.arange(len(before) + len(last)) < len(before)
+    gained = gained_if_moved(prior, before + last, is_before, _sizes(design))
+    odds = {p: MOVED_SHARE / (1.0 - MOVED_SHARE) / len(gained) * math.exp(min(50.0, g)) for p, g in gained.items()}
     whole = 1.0 + sum(odds.values())
     return {p: o / whole for p, o in odds.items()}
 

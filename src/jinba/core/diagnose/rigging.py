@@ -88,17 +88,6 @@ def before_orders(data: tuple[Datum, ...], orders: dict[str, dict[P, float]]) ->
     return tuple(_with_errors(d, orders, touched) for d in data)
 
 
-def as_if_moved(data: tuple[Datum, ...], key: str, parameter: P, sigma: float) -> tuple[Datum, ...]:
-    """Return data as evidence of a model on which something has moved since: one unknown by so much, one sigma in its unit, whatever its
-    orders were off. Derived here (docs/methods/estimator.md)."""
-    return tuple(
-        replace(d, rigging=(*d.rigging, Error(f"{RIGGING}{key}:{parameter.name}", 0.0, sigma, -slope)))
-        if (slope := _slope(d, parameter)) != 0.0
-        else d
-        for d in data
-    )
-
-
 def _with_errors(d: Datum, orders: dict[str, dict[P, float]], touched: set[P]) -> Datum:
     slopes = {p: _slope(d, p) for p in touched}
     errors = tuple(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -224,23 +225,34 @@ battery by itself: common practice, no source."""
 def _solved(prior: Belief, data: tuple[Datum, ...], start: Array | None = None) -> tuple[Belief, float, Array]:
     """Return the belief, the logarithm of the evidence for the prior by Laplace, up to what all priors share, and the solution."""
     solver = _Solver(prior, data)
-    state = solver.solve(np.ones(len(data)), np.zeros(solver.size) if start is None else start)
-    weights = solver.huber_weights(state)
-    for _ in range(_REWEIGHTINGS):
-        if weights.min() >= 1.0:
-            break
-        state = solver.solve(weights, state)
-        weights = solver.huber_weights(state)
+    state, weights = solver.reweighted(np.zeros(solver.size) if start is None else start)
     belief, evidence = solver.belief(state, weights)
     return belief, evidence, state
 
 
-def evidence(prior: Belief, data: tuple[Datum, ...]) -> float:
-    """Return the logarithm of how likely data are under a prior, by Laplace, up to what all priors of the same data share [-].
+def gained_if_moved(
+    prior: Belief, data: tuple[Datum, ...], before: NDArray[np.bool_], sizes: Mapping[P, float]
+) -> dict[P, float]:
+    """Return for each unknown by how much likelier data are, in the logarithm of the evidence [-], if it has moved by an unknown amount
+    after those that came ``before`` (data,). ``sizes``: one sigma of such a move, in the unit of the unknown.
 
-    The height of the peak, and how much narrower it is than the prior. Reference: MacKay, Neural Computation 4 (1992), sec. 2.4 (from memory).
+    One more state e with its own prior, to first order about the solution without it: g its score, h its precision with all else solved
+    for; g^2/(2 (1/s^2 + h)) - ln(1 + s^2 h)/2, which is exact for plain numbers of linear forms. Score test and Laplace's evidence, e.g.
+    MacKay, Neural Computation 4 (1992), sec. 2.4 (from memory); derived here (docs/methods/estimator.md).
     """
-    return _solved(prior, data)[1]
+    solver = _Solver(prior, data)
+    state, weights = solver.reweighted(np.zeros(solver.size))
+    predicted = solver.predict(state)
+    jacobian, scores = solver.slopes(state, predicted), solver.scores(predicted)
+    weight, score = weights * scores.weight, weights * scores.slope
+    precision = solver.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
+    found = {}
+    for p, size in sizes.items():
+        moved = np.where(before, -jacobian[:, p], 0.0)
+        across = jacobian.T @ (weight * moved)
+        known = max(float(moved @ (weight * moved) - across @ np.linalg.solve(precision, across)), 0.0)
+        found[p] = 0.5 * float(moved @ score) ** 2 / (1.0 / size**2 + known) - 0.5 * math.log1p(size**2 * known)
+    return found
 
 
 def _cut(joint: Belief, without: Belief, heard: NDArray[np.bool_]) -> Belief:
@@ -341,6 +353,17 @@ class _Solver:
             gained, best = value - best, value
             fresh = gained < 0.5 * expected or gained > _FAR
         return state
+
+    def reweighted(self, start: Array) -> tuple[Array, Array]:
+        """Return the solution with the weights (data,) that it gives the data itself, from a state nearby as :meth:`solve`."""
+        state = self.solve(np.ones(len(self.data)), start)
+        weights = self.huber_weights(state)
+        for _ in range(_REWEIGHTINGS):
+            if weights.min() >= 1.0:
+                break
+            state = self.solve(weights, state)
+            weights = self.huber_weights(state)
+        return state, weights
 
     def _searched(
         self, state: Array, step: Array, weights: Array, best: float, *, halvings: int
