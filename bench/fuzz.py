@@ -70,11 +70,14 @@ def serving(url: str) -> Iterator[str]:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = int(probe.getsockname()[1])
-    server = uvicorn.Server(uvicorn.Config(create_app(url), host="127.0.0.1", port=port, log_level="error"))
+    app = create_app(url)
+    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="error"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:
         time.sleep(0.05)
+    # Described once before anybody waits for it: that takes seconds on a busy machine.
+    app.openapi()
     yield f"http://127.0.0.1:{port}"
     server.should_exit = server.force_exit = True
     thread.join(timeout=10)

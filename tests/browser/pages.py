@@ -154,6 +154,8 @@ class Browser:
     def close_gates(self) -> None:
         """Open each gate and answer every question with yes, once the plan has arrived."""
         self.until(lambda: any(h.text.startswith("Gates") for h in self.all("h2")), "the gates to be listed")
+        # What was kept on the device is shown first: the gates are those the program says, where it answers.
+        self.until(lambda: self.all("main[aria-busy=false]"), "the page to come to rest")
         gates = [
             g.get_attribute("data-gate")
             for g in self.all("details[data-gate]")

@@ -169,7 +169,7 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.see("Convergence: predicted dashed")
     of_chances = b.all("[data-testid=reliability] thead th")
     assert [e.text for e in of_chances] == ["said", "came true"]
-    assert len(b.all("thead th")) - len(of_chances) == 3
+    b.until(lambda: len(b.all("thead th")) - len(of_chances) == 3, "the sortie just landed to be on the board")
     b.see("Said to lie in its band, and did it?")
 
 

@@ -15,6 +15,7 @@ const WaitingPage = lazy(() => import("./places/fly/WaitingPage"));
 const DebriefPage = lazy(() => import("./places/debrief/DebriefPage"));
 const ReworkPage = lazy(() => import("./places/rework/ReworkPage"));
 const HappenedPage = lazy(() => import("./places/fly/HappenedPage"));
+const EmergencyPage = lazy(() => import("./places/fly/EmergencyPage"));
 const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
 
 /** Every address of the application. */
@@ -37,6 +38,7 @@ export function App() {
           <Route path="plan" element={<PlanPage />} />
           <Route path="fly" element={<FlyPage />} />
           <Route path="happened" element={<HappenedPage />} />
+          <Route path="emergency" element={<EmergencyPage />} />
           <Route path="debrief" element={<DebriefPage />} />
           <Route path="rework" element={<ReworkPage />} />
           <Route path="ledger" element={<LedgerPage />} />

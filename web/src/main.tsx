@@ -1,4 +1,5 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient } from "@tanstack/react-query";
+import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
@@ -6,7 +7,9 @@ import { mayPass } from "./api/client";
 import { App } from "./app";
 import { SettingsProvider } from "./components/settings-context";
 import { Guard } from "./components/ui/Guard";
+import { KEPT } from "./offline/kept";
 import { startOutbox } from "./offline/outbox";
+import { startWorker } from "./offline/worker";
 import "./index.css";
 
 const cache = new QueryClient({
@@ -15,6 +18,8 @@ const cache = new QueryClient({
     mutations: { networkMode: "always" },
     queries: {
       networkMode: "always",
+      // What was fetched once is there as long as the page is, and kept on the device between pages.
+      gcTime: Number.POSITIVE_INFINITY,
       staleTime: 5_000,
       retry: (count, error) => count < 3 && mayPass(error),
       retryDelay: (count) => Math.min(1000 * 2 ** count, 4000),
@@ -23,12 +28,13 @@ const cache = new QueryClient({
 });
 
 startOutbox();
+startWorker();
 
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(
     <StrictMode>
-      <QueryClientProvider client={cache}>
+      <PersistQueryClientProvider client={cache} persistOptions={KEPT}>
         <SettingsProvider>
           <Guard>
             <BrowserRouter>
@@ -36,6 +42,6 @@ if (root)
             </BrowserRouter>
           </Guard>
         </SettingsProvider>
-      </QueryClientProvider>
+      </PersistQueryClientProvider>
     </StrictMode>,
   );

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mimetypes
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -21,6 +22,8 @@ from jinba.api.routes import compute, controls, measures, models, papers, photos
 from jinba.api.units import OwnUnits
 from jinba.formats import codec
 from jinba.persistence.database import make_engine
+
+mimetypes.add_type("application/manifest+json", ".webmanifest")
 
 _ = codec  # makes every core record strict before schemas are built
 
@@ -48,9 +51,17 @@ def create_app(database_url: str, *, web_dist: Path | None = None, hosts: Sequen
     return app
 
 
+_schema: dict[str, Any] = {}
+"""The routes are the same in every application of this process, and describing them takes seconds."""
+
+
 def _openapi(app: FastAPI) -> dict[str, Any]:
-    if app.openapi_schema:
-        return app.openapi_schema
+    if not _schema:
+        _schema.update(_described(app))
+    return _schema
+
+
+def _described(app: FastAPI) -> dict[str, Any]:
     schema = get_openapi(title=app.title, version=app.version, routes=app.routes)
     components = schema.setdefault("components", {}).setdefault("schemas", {})
     for name in ("HTTPValidationError", "ValidationError"):
@@ -67,7 +78,6 @@ def _openapi(app: FastAPI) -> dict[str, Any]:
             operation["responses"].pop("422", None)
             operation["responses"]["default"] = answer
     _plain_arrays(schema)
-    app.openapi_schema = schema
     return schema
 
 

@@ -15,7 +15,8 @@ from jinba.core.cards.model import CardRecord, Phase, check_record
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.sorties import expected_clicks, radio_stands
 from jinba.core.errors import RefusedError
-from jinba.core.observe.situation import Trims
+from jinba.core.history.model import History, SortieStatus
+from jinba.core.observe.situation import Trims, resting_trims
 from jinba.core.plan.stops import SHORTEST_REASON
 from jinba.core.plan.weather import Wind
 from jinba.formats.codec import to_json
@@ -24,6 +25,7 @@ from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRo
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.estimates import log_changed
 from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
+from jinba.services.plan import next_programme, predicted_of, wind_now
 from jinba.services.setups import setup_of
 
 
@@ -79,17 +81,44 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         counted=counted,
         started_at=min(begun, default=row.created_at),
         seen=Models(session).get(row.model_id).log_order,
-        radio={} if release is None else _before_cards(session, sortie_id, setup, release),
+        radio={} if release is None else _before_cards(setup, release, _rate_predicted(session, sortie_id)),
         against=tuple((o.code, o.words, o.reason) for o in sorties.overrides(sortie_id)),
         proved=sorties.proved(sortie_id),
     )
 
 
-def _before_cards(session: Session, sortie_id: uuid.UUID, setup: Configuration, release: Trims) -> dict[str, str]:
+def next_sortie(known: History) -> Sortie:
+    """Return the sortie that would begin now, as it is proposed: what a device keeps, so that it can begin one by itself."""
+    programme, _ = next_programme(known)
+    rate = next((p.value for p in predicted_of(known) if p.key == "pitch_trim"), None)
+    return Sortie(
+        id=uuid.UUID(int=0),
+        model_id=known.model.id,
+        number=programme.sortie_number,
+        status=SortieStatus.PLANNED.value,
+        alone=False,
+        simulated=False,
+        card_ids=programme.flight,
+        setup=known.setup,
+        wind=wind_now(known),
+        entries=(),
+        counted=(),
+        started_at=datetime.now(UTC),
+        seen=known.log_order,
+        radio=_before_cards(known.setup, resting_trims(known.state), rate),
+        against=(),
+        proved=programme.proved,
+    )
+
+
+def _rate_predicted(session: Session, sortie_id: uuid.UUID) -> float | None:
+    predicted = Sorties(session).predictions((sortie_id,)).get(sortie_id, [])
+    return next((p.value for p in predicted if p.key == "pitch_trim"), None)
+
+
+def _before_cards(setup: Configuration, release: Trims, rate: float | None) -> dict[str, str]:
     """Return what stands in the radio before each card that trims, and how many clicks the pitch is predicted to ask for."""
     found = radio_stands(setup, release)
-    predicted = Sorties(session).predictions((sortie_id,)).get(sortie_id, [])
-    rate = next((p.value for p in predicted if p.key == "pitch_trim"), None)
     words = "" if rate is None else expected_clicks(setup, release, rate)
     if words:
         found["F2"] = f"{found.get('F2', '')} {words}".strip()

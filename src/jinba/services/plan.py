@@ -16,7 +16,7 @@ from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
 from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.lateral import correct_lateral
 from jinba.core.correct.thrust import correct_thrust_line
-from jinba.core.diagnose.tendencies import tendencies
+from jinba.core.diagnose.tendencies import Tendency, tendencies
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
@@ -136,8 +136,14 @@ def _verdict(known: History, wind: Wind | None) -> WindVerdict | None:
 
 def wind_now(known: History) -> Wind | None:
     """Return the wind that was last read, None when it is too old to go by."""
-    read = known.wind
-    return None if read is None or read.old(datetime.now(UTC)) else read.wind
+    return _wind_at(known, None)
+
+
+def _wind_at(known: History, when: datetime | None) -> Wind | None:
+    """Return the wind a sortie that began then was flown in; what was read later, or long before, is not its wind."""
+    read, begun = known.wind, when or datetime.now(UTC)
+    later = when is not None and read is not None and read.at > when
+    return None if read is None or later or read.old(begun) else read.wind
 
 
 def read_wind(session: Session, model_id: uuid.UUID, wind: Wind) -> History:
@@ -271,12 +277,14 @@ def plan_sortie(
     alone: bool,
     reasons: Mapping[str, str] | None = None,
     flown: str = "",
+    away: Written | None = None,
 ) -> SortieRow:
-    """Plan the next sortie. Open gates refuse it; the prediction is stored before the flight.
+    """Plan the next sortie. Open gates refuse it; the prediction is made from what was known before the flight.
 
     What stops it, a no-go wind too, is overridden by the pilot in command with a reason, by its code in ``reasons``, for this one
     sortie; it is kept. ``flown``: it has been flown already, and why without a plan: then nothing refuses it, and what would
-    have is kept with the reason; it is logged from memory. ``wind``: None for the one that was last read.
+    have is kept with the reason; it is logged from memory. ``away``: it was begun on a device while the program did not answer: by
+    who and when; then nothing refuses it either. ``wind``: None for the one that was last read.
 
     Raises: RefusedError with the reason and what opens it; ConflictError when the id names something else.
     """
@@ -297,9 +305,11 @@ def plan_sortie(
     _refuse_read_only(model)
     known = history(session, model_id)
     # The wind that is read now is not the one of a flight that is over.
-    blows = wind if flown else wind or wind_now(known)
+    blows = wind if flown else wind or _wind_at(known, away.flown_at if away else None)
     if flown:
         against, proved = _unplanned(known, card_ids, flown), frozenset[str]()
+    elif away is not None:
+        against, proved = _begun_away(known, card_ids, blows, reasons or {}, away)
     else:
         against, proved = _against(known, card_ids, blows, reasons or {})
     row = SortieRow(
@@ -349,14 +359,45 @@ def _against(
     return overridden(found, reasons), plan.proved
 
 
-def _unplanned(known: History, card_ids: tuple[str, ...], why: str) -> tuple[tuple[Said, str], ...]:
-    """Return what a sortie was flown against that nobody planned here: what happened can always be logged."""
+AWAY = "away"
+"""Code of what a sortie was begun against on a device that had no answer of the program."""
+
+
+def _begun_away(
+    known: History, card_ids: tuple[str, ...], wind: Wind | None, reasons: Mapping[str, str], away: Written
+) -> tuple[tuple[tuple[Said, str], ...], frozenset[str]]:
+    """Return what a sortie was flown against that was begun without an answer of the program, and the trims that are only proved.
+
+    It has been flown: nothing refuses it. What would have stands beside it, with the reason the pilot gave, or that nobody could be asked.
+    """
     _refuse_open_sortie(known)
+    _check_flight_cards(card_ids)
+    plan, verdict = next_programme(known, wind=wind)
+    why = f"Begun on the {away.device_name or 'device'} while the program did not answer."
+    refused = _refused(known, plan.gates, card_ids)
+    found = stops(
+        known,
+        minutes=minutes_of(card_ids, plan.proved),
+        safe_minutes=plan.safe_minutes,
+        verdict=verdict,
+        card_ids=card_ids,
+    )
+    unheard = () if refused is None else (finding(AWAY, refused.title, stops=True),)
+    return tuple((stop, reasons.get(stop.code, "").strip() or why) for stop in (*unheard, *found)), plan.proved
+
+
+def _check_flight_cards(card_ids: tuple[str, ...]) -> None:
     for card_id in card_ids:
         if card(card_id).phase is not Phase.FLIGHT:
             raise RefusedError(f"{card_id} is not a flight card.")
     if len(set(card_ids)) != len(card_ids):
         raise RefusedError("A card stands twice in this sortie.")
+
+
+def _unplanned(known: History, card_ids: tuple[str, ...], why: str) -> tuple[tuple[Said, str], ...]:
+    """Return what a sortie was flown against that nobody planned here: what happened can always be logged."""
+    _refuse_open_sortie(known)
+    _check_flight_cards(card_ids)
     _, gates, _ = open_gates(known)
     refused = _refused(known, gates, card_ids)
     also = stops(known, minutes=0.0, safe_minutes=0.0)
@@ -385,10 +426,14 @@ def _refused(known: History, gates: tuple[str, ...], card_ids: tuple[str, ...]) 
     return None if reason is None else RefusedError(reason)
 
 
-def _predict(session: Session, known: History, sortie_id: uuid.UUID) -> None:
+def predicted_of(known: History) -> tuple[Tendency, ...]:
+    """Return what the next flight is predicted to do. What is flown without a decision is flown as it landed."""
     belief = known.belief or prior_of(design_of(known.setup))
-    # What is flown without a decision is flown as it landed.
-    predicted = tendencies(known.setup, belief, resting_trims(known.state))
+    return tendencies(known.setup, belief, resting_trims(known.state))
+
+
+def _predict(session: Session, known: History, sortie_id: uuid.UUID) -> None:
+    predicted = predicted_of(known)
     session.add_all(PredictionRow(sortie_id=sortie_id, **numbers_of(t, i)) for i, t in enumerate(predicted))
 
 

@@ -82,9 +82,14 @@ export function plain(code: string, title: string, status = 0): Problem {
   };
 }
 
+/** Whether the program did not answer at all: said once, at the top of the page. */
+export function isAway(error: unknown): boolean {
+  return error instanceof ProblemError && error.problem.code === "offline";
+}
+
 /** Whether trying the same again soon may help: no answer, or a program that is busy or starting. */
 export function mayPass(error: unknown): boolean {
-  return error instanceof ProblemError && (error.problem.code === "offline" || error.problem.status === 503);
+  return isAway(error) || (error instanceof ProblemError && error.problem.status === 503);
 }
 
 export type Schemas = components["schemas"];
@@ -126,6 +131,7 @@ export type CardRecord = Schemas["CardRecord"];
 export type Reading = Schemas["Reading"];
 export type SortieDetail = Schemas["SortieDetail"];
 export type LogLine = Schemas["LogLine"];
+export type Emergency = Schemas["Emergency"];
 export type Plan = Schemas["Plan"];
 export type PlannedCard = Schemas["PlannedCard"];
 export type WindVerdict = Schemas["WindVerdict"];

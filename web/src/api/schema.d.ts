@@ -393,6 +393,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/next-sortie": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Next Sortie
+         * @description Return the sortie that would begin now, nothing stored: a device keeps it and can begin one where no program answers.
+         */
+        get: operations["getNextSortie"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/emergencies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Emergencies
+         * @description Return what to do when it goes wrong in the air, in the words of this model and of the pilot's own sticks.
+         */
+        get: operations["listEmergencies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sorties/{sortie_id}": {
         parameters: {
             query?: never;
@@ -2919,6 +2959,25 @@ export interface components {
             tip_rise_m: number;
         };
         /**
+         * Emergency
+         * @description One emergency. ``sign``: how it is told; ``steps``: what the hands do, in order; ``never``: what makes it worse; ``then``: what
+         *     follows on the ground.
+         */
+        Emergency: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Sign */
+            sign: string;
+            /** Steps */
+            steps: string[];
+            /** Never */
+            never: string;
+            /** Then */
+            then: string;
+        };
+        /**
          * Evidence
          * @description One logged measure and how it bears on a cause: ``pull`` > 0 speaks for it, < 0 against it.
          */
@@ -4135,7 +4194,8 @@ export interface components {
          * NewSortie
          * @description Plan a sortie. ``reasons``: by the code of each stop, why the pilot in command flies all the same.
          *
-         *     ``flown``: it has been flown already, without a plan, and why. ``wind``: None for the one that was read last.
+         *     ``flown``: it has been flown already, without a plan, and why. ``wind``: None for the one that was read last. ``away``: it was begun
+         *     on a device while the program did not answer; by whom and when.
          */
         NewSortie: {
             /**
@@ -4163,6 +4223,7 @@ export interface components {
              * @default
              */
             flown: string;
+            away?: components["schemas"]["WrittenBy"] | null;
         };
         /**
          * NextGain
@@ -6821,6 +6882,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getNextSortie: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortieDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listEmergencies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Emergency"][];
                 };
             };
             /** @description Problem */

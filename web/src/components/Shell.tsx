@@ -1,7 +1,12 @@
+import { useIsFetching } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
-import { type ModelDetail, ProblemError } from "../api/client";
+import { isAway, type ModelDetail, ProblemError } from "../api/client";
+import { when } from "../domain/time";
+import { takeNewer, usePage } from "../offline/worker";
+import { useFieldKit } from "../queries/field";
 import { useModel } from "../queries/models";
+import { isOpen } from "../queries/sorties";
 import { LoopStrip, STATIONS } from "./LoopStrip";
 import { OnDevice } from "./OnDevice";
 import { useSettings } from "./settings-context";
@@ -13,6 +18,8 @@ export function Shell({ modelId }: { modelId?: null }) {
   const id = modelId === null ? "" : (params.modelId ?? "");
   const model = useModel(id);
   const { change } = useSettings();
+  const location = useLocation();
+  useFieldKit(model.data);
   const loadedId = model.data?.id;
   useEffect(() => {
     if (loadedId) change({ lastModel: loadedId });
@@ -26,11 +33,8 @@ export function Shell({ modelId }: { modelId?: null }) {
   return (
     <Frame model={model.data ?? null}>
       {model.isPending ? <Loading words="Fetching the model…" /> : null}
-      {model.error && model.data ? (
-        <p role="status" className="mb-2 border-l-4 border-l-accent px-2" data-testid="away">
-          <span className="font-semibold">{words(model.error)}</span> What is shown was fetched before.
-        </p>
-      ) : null}
+      {model.data ? <AsOf model={model} /> : null}
+      <NewerPage flying={atTheConsole(location.pathname)} />
       {model.error && !model.data ? (
         <div className="p-4">
           <ProblemNote error={model.error} onRetry={() => void model.refetch()} />
@@ -44,16 +48,65 @@ export function Shell({ modelId }: { modelId?: null }) {
   );
 }
 
+/** The console has a bar of its own at the thumb. */
+function atTheConsole(path: string): boolean {
+  return ["fly", "happened", "emergency"].includes(path.split("/")[3] ?? "");
+}
+
+/** A newer page waits: it is taken when the pilot says so, and never while he flies. */
+function NewerPage({ flying }: { flying: boolean }) {
+  const page = usePage();
+  const [trouble, setTrouble] = useState(false);
+  if (!page.newer || flying) return null;
+  return (
+    <p
+      role="status"
+      className="mb-2 flex flex-wrap items-center gap-2 border-l-4 border-l-base-content px-2"
+      data-testid="newer-page"
+    >
+      <span>
+        A newer version of the program is there.
+        {trouble ? " It does not answer now: the page stays as it is until it does." : ""}
+      </span>
+      <button
+        type="button"
+        className="btn btn-sm min-h-11"
+        onClick={() => void takeNewer().then((what) => setTrouble(what === "no answer"))}
+      >
+        Load it
+      </button>
+    </p>
+  );
+}
+
+const OLD_MS = 60_000;
+
+interface AsOfProps {
+  model: { failureReason: unknown; isFetching: boolean; dataUpdatedAt: number };
+}
+
+/** As of when it is what is shown, where that is not now: no answer, or none yet to a page that shows what was kept. */
+function AsOf({ model }: AsOfProps) {
+  const asked = model.isFetching && Date.now() - model.dataUpdatedAt > OLD_MS;
+  if (!model.failureReason && !asked) return null;
+  return (
+    <p role="status" className="mb-2 border-l-4 border-l-accent px-2" data-testid="away">
+      <span className="font-semibold">{model.failureReason ? words(model.failureReason) : "Asking the program…"}</span>{" "}
+      What is shown is as of {when(new Date(model.dataUpdatedAt))}.
+    </p>
+  );
+}
+
 function words(error: unknown): string {
-  return error instanceof ProblemError ? error.problem.title : "The program does not answer.";
+  return error instanceof ProblemError && !isAway(error) ? error.problem.title : "The program does not answer.";
 }
 
 function Frame({ model, children }: { model: ModelDetail | null; children: React.ReactNode }) {
   const [keysOpen, setKeysOpen] = useState(false);
+  const fetching = useIsFetching() > 0;
   const location = useLocation();
   const place = location.pathname.split("/")[3] ?? "today";
-  // The console has a bar of its own at the thumb.
-  const atTheConsole = place === "fly" || place === "happened";
+  const console = atTheConsole(location.pathname) && (place !== "fly" || (model?.sorties.some(isOpen) ?? false));
   // Another place begins at its top, wherever one had scrolled to before.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the path is what it waits for
   useEffect(() => {
@@ -83,8 +136,10 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
         </div>
         <SecondLine model={model} onKeys={() => setKeysOpen(true)} />
       </header>
-      <main className={`flex-1 px-3 pt-3 md:px-4 ${atTheConsole ? "pb-3" : "pb-24 md:pb-6"}`}>{children}</main>
-      {model && !atTheConsole ? <BottomBar model={model} place={place} /> : null}
+      <main aria-busy={fetching} className={`flex-1 px-3 pt-3 md:px-4 ${console ? "pb-3" : "pb-24 md:pb-6"}`}>
+        {children}
+      </main>
+      {model && !console ? <BottomBar model={model} place={place} /> : null}
       {keysOpen ? <KeyTable onClose={() => setKeysOpen(false)} /> : null}
     </div>
   );

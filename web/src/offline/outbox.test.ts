@@ -2,9 +2,10 @@ import "fake-indexeddb/auto";
 import { IDBFactory } from "fake-indexeddb";
 import { openDB } from "idb";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { CardRecord } from "../api/client";
+import type { CardRecord, SortieDetail } from "../api/client";
 import { aRecord } from "../api/records";
 import { newId } from "../domain/identity";
+import type { Entry } from "./store";
 
 const record = (card_id: string, note = ""): CardRecord => aRecord({ card_id, outcome: "done", note });
 const SORTIE = { kind: "sortie", sortieId: "s1" } as const;
@@ -15,14 +16,19 @@ interface Sent {
   version: number;
   record: CardRecord;
   written: { device: string; made_at: string; seen: number } | null;
+  away?: { made_at: string; seen: number } | null;
 }
+
+const REQUEST = { card_ids: ["F1", "F29"], alone: false, reasons: {}, flown: "" };
+const SORTIE_1 = { id: "s1", number: 1, log_order: 7 } as unknown as SortieDetail;
+const paths = () => sent.map((s) => s.path.split("/v1/")[1]);
 
 /** What the server says next, in order; then "kept". A number is a refusal with a problem. */
 let answers: (number | "kept" | "silent" | "a proxy's page" | "never")[];
 let sent: (Sent & { path: string })[];
 
 async function server(request: Request): Promise<Response> {
-  const body = (await request.json()) as Sent;
+  const body = JSON.parse((await request.text()) || "{}") as Sent;
   sent.push({ ...body, path: new URL(request.url).pathname });
   const answer = answers.shift() ?? "kept";
   if (answer === "never")
@@ -41,7 +47,7 @@ async function page(...given: typeof answers) {
   return import("./outbox");
 }
 
-const cards = (entries: readonly { record: CardRecord }[]) => entries.map((e) => e.record.card_id);
+const cards = (entries: readonly Entry[]) => entries.map((e) => (e.what === "record" ? e.record.card_id : e.what));
 
 beforeEach(() => {
   vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
@@ -127,7 +133,7 @@ describe("the outbox", () => {
     async (status) => {
       const box = await page(status, "kept");
       const fate = await box.sendRecord(SORTIE, record("F1", "over the hedge"), KNOWING);
-      expect(fate).toEqual({ kind: "refused", title: `No, ${status}.` });
+      expect(fate).toMatchObject({ kind: "refused", title: `No, ${status}.` });
       expect((await box.sendRecord(SORTIE, record("F2"), KNOWING)).kind).toBe("sent");
       const [kept] = box.snapshot().refused;
       expect(kept).toMatchObject({ record: { note: "over the hedge" }, refused: { status, title: `No, ${status}.` } });
@@ -209,5 +215,89 @@ describe("the outbox", () => {
     await Promise.all(["F1", "F2"].map((c) => box.sendRecord(SORTIE, record(c), KNOWING)));
     expect(await box.flushOutbox()).toBe(2);
     expect(new Set(sent.slice(-2).map((s) => s.record.card_id))).toEqual(new Set(["F1", "F2"]));
+  });
+});
+
+describe("a sortie begun on the device", () => {
+  it("begins, is logged and lands where nothing answers, and arrives once, in order, as flown", async () => {
+    const box = await page(...Array<"silent">(4).fill("silent"));
+    expect((await box.beginSortie("m1", SORTIE_1, REQUEST)).kind).toBe("waiting");
+    expect((await box.sendRecord(SORTIE, record("F1"), KNOWING)).kind).toBe("waiting");
+    expect((await box.landSortie("m1", "s1")).kind).toBe("waiting");
+    expect(cards(box.snapshot().waiting)).toEqual(["begin", "F1", "land"]);
+    // The page is killed; another finds everything.
+    const later = await page();
+    await later.flushOutbox();
+    expect(paths().slice(4)).toEqual(["models/m1/sorties", "sorties/s1/records", "sorties/s1/land"]);
+    expect(sent[0]).toMatchObject({ id: "s1", ...REQUEST, away: null });
+    expect(sent[4]?.away, "the pilot has gone to fly it").toMatchObject({ seen: 7 });
+    expect(later.snapshot()).toEqual({ waiting: [], refused: [] });
+  });
+
+  it("is not begun where the program refuses it at once", async () => {
+    const box = await page(409);
+    expect(await box.beginSortie("m1", SORTIE_1, REQUEST)).toMatchObject({ kind: "refused", title: "No, 409." });
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+  });
+
+  it("is asked again as flown where the refusal came after the pilot had gone", async () => {
+    const box = await page("never", "kept");
+    const told = box.beginSortie("m1", SORTIE_1, REQUEST);
+    await vi.waitFor(() => expect(sent).toHaveLength(1));
+    await vi.advanceTimersByTimeAsync(2_600);
+    expect((await told).kind).toBe("waiting");
+    await vi.advanceTimersByTimeAsync(20_000);
+    await vi.waitFor(() => expect(sent).toHaveLength(2));
+    expect(sent.map((s) => s.away !== null)).toEqual([false, true]);
+  });
+
+  async function refusedBegin() {
+    const box = await page("silent", "silent", 409);
+    await box.beginSortie("m1", SORTIE_1, REQUEST);
+    await box.settled();
+    await box.sendRecord(SORTIE, record("F1"), KNOWING);
+    await box.flushOutbox();
+    expect(cards(box.snapshot().refused)).toEqual(["begin"]);
+    expect(cards(box.snapshot().waiting), "kept with it, not sent into nothing").toEqual(["F1"]);
+    sent = [];
+    return box;
+  }
+
+  it("keeps what was logged of it until it is put into the sortie that another device has opened", async () => {
+    const box = await refusedBegin();
+    const begin = box.snapshot().refused[0];
+    if (begin?.what !== "begin") throw new Error("the beginning is gone");
+    await box.moveInto(begin, "s2");
+    expect(paths()).toEqual(["sorties/s2/records"]);
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+  });
+
+  it("goes with all its cards when a person throws it away, and sends nothing", async () => {
+    const box = await refusedBegin();
+    await box.throwAway("s1");
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+    expect(sent).toEqual([]);
+  });
+
+  it("takes over the cards a page of 0.12.0 left, in their order", async () => {
+    const old = await openDB("jinba-outbox", 2, {
+      upgrade: (db) => db.createObjectStore("waiting", { keyPath: "id" }),
+    });
+    for (const [place, card] of ["F2", "F1"].entries())
+      await old.put("waiting", {
+        id: newId(),
+        place,
+        target: SORTIE,
+        record: record(card),
+        version: 2,
+        replaces: null,
+        madeAt: "2026-05-01T10:00:00.000Z",
+        seen: 3,
+        refused: null,
+      });
+    old.close();
+    const box = await page();
+    expect(await box.flushOutbox()).toBe(2);
+    expect(sent.map((s) => s.record.card_id)).toEqual(["F2", "F1"]);
   });
 });

@@ -3,18 +3,34 @@
  * that is away or in trouble lose nothing, and a retry is never a second record. An entry leaves the device only when the
  * program has said that it has it, or when a person throws it away.
  */
-import { type CardRecord, client, type ModelDetail, type Problem, type SortieDetail } from "../api/client";
+import type { CardRecord, Problem, SortieDetail } from "../api/client";
 import { newId } from "../domain/identity";
-import { thisDevice } from "./device";
-import { ENTRY_VERSION, type Entry, everything, forget, keep, keepNew, type Target } from "./store";
+import { type Answer, type Arrived, send } from "./kinds";
+import {
+  type BeginEntry,
+  type BeginRequest,
+  change,
+  ENTRY_VERSION,
+  type Entry,
+  everything,
+  forget,
+  keep,
+  keepNew,
+  type LandEntry,
+  type New,
+  type RecordEntry,
+  sortieOf,
+  type Target,
+} from "./store";
 
-export type { Entry, Target } from "./store";
+export type { BeginEntry, BeginRequest, Entry, LandEntry, RecordEntry, Target } from "./store";
+export { sortieOf } from "./store";
 
 /** What became of an entry just now. */
 export type Fate =
-  | { kind: "sent"; answer: ModelDetail | SortieDetail }
+  | { kind: "sent"; answer: Arrived }
   | { kind: "waiting" }
-  | { kind: "refused"; title: string };
+  | { kind: "refused"; title: string; problem?: Problem };
 
 /** What is only on this device: entries that wait, and entries the program did not accept. */
 export interface OnDevice {
@@ -34,7 +50,7 @@ const TELL_WITHIN_MS = 2_500;
 
 let onDevice = NOTHING;
 const listeners = new Set<() => void>();
-const arrivals = new Set<(entry: Entry, answer: ModelDetail | SortieDetail) => void>();
+const arrivals = new Set<(entry: Entry, answer: Arrived) => void>();
 let sending: Promise<unknown> = Promise.resolve();
 let pause = FIRST_WAIT_MS;
 let timer: ReturnType<typeof setTimeout> | null = null;
@@ -46,7 +62,7 @@ export function subscribe(listener: () => void): () => void {
 }
 
 /** Be told of each entry that has arrived, with the program's answer. */
-export function onArrival(listener: (entry: Entry, answer: ModelDetail | SortieDetail) => void): () => void {
+export function onArrival(listener: (entry: Entry, answer: Arrived) => void): () => void {
   arrivals.add(listener);
   return () => arrivals.delete(listener);
 }
@@ -69,18 +85,53 @@ export async function sendRecord(
   record: CardRecord,
   knowing: { seen: number | null; replaces?: string },
 ): Promise<Fate> {
-  const entry = await keepNew({
-    id: newId(),
+  const { seen, replaces = null } = knowing;
+  return sendNew<RecordEntry>({
+    ...fresh(newId(), seen),
+    what: "record",
     target,
     record,
     version: ENTRY_VERSION,
-    replaces: knowing.replaces ?? null,
-    madeAt: new Date().toISOString(),
-    seen: knowing.seen,
-    refused: null,
+    replaces,
   });
+}
+
+/**
+ * Begin a sortie: kept on the device, then sent. What the program refuses at once is not begun. Where it does not answer the
+ * pilot goes and flies, and from then on nothing refuses it.
+ */
+export async function beginSortie(modelId: string, sortie: SortieDetail, request: BeginRequest): Promise<Fate> {
+  const { id } = sortie;
+  const fate = await sendNew<BeginEntry>({
+    ...fresh(id, sortie.log_order),
+    what: "begin",
+    modelId,
+    request,
+    sortie,
+    gone: false,
+  });
+  if (fate.kind === "refused") await forget(id);
+  if (fate.kind === "waiting") {
+    await change(id, (e) => ({ ...e, gone: true, refused: null }) as Entry);
+    void flush();
+  }
   await look();
-  return fateOf(entry.id);
+  return fate;
+}
+
+/** Land a sortie, behind everything that was logged of it. */
+export async function landSortie(modelId: string, sortieId: string): Promise<Fate> {
+  return sendNew<LandEntry>({ ...fresh(newId(), null), what: "land", modelId, sortieId });
+}
+
+function fresh(id: string, seen: number | null) {
+  return { id, madeAt: new Date().toISOString(), seen, refused: null };
+}
+
+async function sendNew<T extends Entry>(entry: New<T>): Promise<Fate> {
+  const kept = await keepNew<T>(entry);
+  await look();
+  return fateOf(kept.id);
 }
 
 /** What became of an entry, as far as it is known soon. */
@@ -104,12 +155,19 @@ function flush(): Promise<Map<string, Fate>> {
 async function sendInOrder(): Promise<Map<string, Fate>> {
   const fates = new Map<string, Fate>();
   for (const entry of (await look()).waiting) {
+    if (held(entry)) continue;
     const fate = await deliver(entry);
     fates.set(entry.id, fate);
     if (fate.kind === "waiting") break;
+    if (fate.kind === "refused" && entry.what === "begin") await look();
   }
-  plan((await look()).waiting.length > 0);
+  plan((await look()).waiting.some((e) => !held(e)));
   return fates;
+}
+
+/** Whether an entry belongs to a sortie whose beginning was not accepted: it stays with it. */
+export function held(entry: Entry): boolean {
+  return entry.what !== "begin" && onDevice.refused.some((r) => r.what === "begin" && r.id === sortieOf(entry));
 }
 
 /** Try again after a pause that doubles up to half a minute: a server that comes back says nothing by itself. */
@@ -129,36 +187,24 @@ async function deliver(entry: Entry): Promise<Fate> {
   }
   const { status } = answer.response;
   if (status >= 500 || NOT_NOW.has(status) || status < 400) return { kind: "waiting" };
-  const title = words(answer.error) ?? `The program did not accept it (${status}).`;
-  await keep({ ...entry, refused: { status, title } });
-  return { kind: "refused", title };
-}
-
-interface Answer {
-  data?: ModelDetail | SortieDetail;
-  error?: unknown;
-  response: Response;
+  const problem = problemOf(answer.error);
+  const title = problem?.title ?? `The program did not accept it (${status}).`;
+  const kept = await change(entry.id, (e) => ({ ...e, refused: { status, title } }));
+  // Refused after the pilot had gone: asked once more as what it is now, a sortie that is being flown.
+  if (entry.what === "begin" && !entry.gone && kept?.what === "begin" && kept.gone) {
+    const again = { ...kept, refused: null };
+    await keep(again);
+    return deliver(again);
+  }
+  return { kind: "refused", title, ...(problem ? { problem } : {}) };
 }
 
 /** Null: no answer at all, or one that is no answer of the program (a proxy's page with a 2xx). */
 async function post(entry: Entry): Promise<Answer | null> {
-  const { target } = entry;
-  const body = bodyOf(entry);
   const late = new AbortController();
   const timeout = setTimeout(() => late.abort(), ANSWER_WITHIN_MS);
-  const { signal } = late;
   try {
-    return target.kind === "sortie"
-      ? await client.POST("/api/v1/sorties/{sortie_id}/records", {
-          params: { path: { sortie_id: target.sortieId } },
-          body,
-          signal,
-        })
-      : await client.POST("/api/v1/models/{model_id}/ground-cards", {
-          params: { path: { model_id: target.modelId } },
-          body,
-          signal,
-        });
+    return await send(entry, late.signal);
   } catch {
     return null;
   } finally {
@@ -166,23 +212,9 @@ async function post(entry: Entry): Promise<Answer | null> {
   }
 }
 
-function bodyOf(entry: Entry) {
-  const { id, record, version, replaces } = entry;
-  const device = thisDevice();
-  const written = {
-    device: device.id,
-    device_name: device.name,
-    by: "",
-    made_at: entry.madeAt,
-    sent_at: new Date().toISOString(),
-    seen: entry.seen,
-  };
-  return { id, record, version, written, replaces };
-}
-
-function words(error: unknown): string | null {
+function problemOf(error: unknown): Problem | null {
   const problem = error as Partial<Problem> | undefined;
-  return typeof problem?.title === "string" ? problem.title : null;
+  return typeof problem?.title === "string" ? (problem as Problem) : null;
 }
 
 /** Resolves when nothing is being sent. */
@@ -190,21 +222,39 @@ export async function settled(): Promise<void> {
   await sending;
 }
 
-/** Entries of one sortie that are only on this device. */
-export function ofSortie(entries: readonly Entry[], sortieId: string): Entry[] {
-  return entries.filter((e) => e.target.kind === "sortie" && e.target.sortieId === sortieId);
+/** The logged cards of one sortie that are only on this device. */
+export function recordsOf(entries: readonly Entry[], sortieId: string): RecordEntry[] {
+  return entries.filter((e): e is RecordEntry => e.what === "record" && sortieOf(e) === sortieId);
 }
 
-/** Send an entry that was refused once more, mended if a record is given. It gets a new identity: the content is another. */
+/** Send an entry that was refused once more, mended if a record is given. It gets a new identity then: the content is another. */
 export async function sendAgain(entry: Entry, mended: CardRecord | null): Promise<Fate> {
-  const again: Entry = { ...entry, record: mended ?? entry.record, id: mended ? newId() : entry.id, refused: null };
+  if (entry.what !== "record" || mended === null) {
+    await keep({ ...entry, refused: null });
+    return fateOf(entry.id);
+  }
+  const again: Entry = { ...entry, record: mended, id: newId(), refused: null };
   await keep(again);
-  if (again.id !== entry.id) await forget(entry.id);
+  await forget(entry.id);
   return fateOf(again.id);
 }
 
-/** Throw an entry away: only ever because a person said so. */
+/** What was logged of a sortie that was not accepted goes into another one, in its order; its beginning is forgotten. */
+export async function moveInto(begin: BeginEntry, sortieId: string): Promise<void> {
+  for (const entry of await everything()) {
+    if (entry.what === "record" && sortieOf(entry) === begin.id)
+      await keep({ ...entry, target: { kind: "sortie", sortieId }, refused: null });
+    if (entry.what === "land" && entry.sortieId === begin.id) await keep({ ...entry, sortieId, refused: null });
+  }
+  await forget(begin.id);
+  await flush();
+}
+
+/** Throw an entry away, a sortie with all that was logged of it: only ever because a person said so. */
 export async function throwAway(id: string): Promise<void> {
+  const all = await everything();
+  const begins = all.some((e) => e.id === id && e.what === "begin");
+  if (begins) for (const entry of all) if (sortieOf(entry) === id) await forget(entry.id);
   await forget(id);
   await look();
 }

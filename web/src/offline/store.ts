@@ -1,5 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
-import type { CardRecord } from "../api/client";
+import type { CardRecord, SortieDetail } from "../api/client";
 import { madeAt } from "../domain/identity";
 
 /** Where an entry goes: to a sortie, or to the bench and ground cards of a model. */
@@ -11,17 +11,11 @@ export interface Refusal {
   title: string;
 }
 
-/** An entry that is on this device and not yet known to be in the program. */
-export interface Entry {
+/** What every entry that is on this device, and not yet known to be in the program, has. */
+interface OnThisDevice {
   id: string;
   /** Its place on this device: counted, not timed, so that a clock set back does not turn the order round. */
   place: number;
-  target: Target;
-  record: CardRecord;
-  /** Version of what is sent; an entry of an older page keeps its own and the program brings it up. */
-  version: number;
-  /** The entry of the log that this one corrects. */
-  replaces: string | null;
   /** When it was made, by this device's clock. */
   madeAt: string;
   /** The newest entry of the log this device knew of. */
@@ -29,7 +23,57 @@ export interface Entry {
   refused: Refusal | null;
 }
 
+/** A logged card. */
+export interface RecordEntry extends OnThisDevice {
+  what: "record";
+  target: Target;
+  record: CardRecord;
+  /** Version of what is sent; an entry of an older page keeps its own and the program brings it up. */
+  version: number;
+  /** The entry of the log that this one corrects. */
+  replaces: string | null;
+}
+
+/** A sortie that begins; its identity is the sortie's. */
+export interface BeginEntry extends OnThisDevice {
+  what: "begin";
+  modelId: string;
+  request: BeginRequest;
+  /** The sortie as this device flies it. */
+  sortie: SortieDetail;
+  /** Whether the pilot has gone to fly it without an answer: from then on nothing refuses it. */
+  gone: boolean;
+}
+
+/** A sortie that has landed. */
+export interface LandEntry extends OnThisDevice {
+  what: "land";
+  modelId: string;
+  sortieId: string;
+}
+
+/** What a sortie begins with. */
+export interface BeginRequest {
+  card_ids: string[];
+  alone: boolean;
+  reasons: Record<string, string>;
+  /** It has been flown already, and why without a plan. */
+  flown: string;
+}
+
+export type Entry = RecordEntry | BeginEntry | LandEntry;
+
 export const ENTRY_VERSION = 2;
+
+/** Without its place, which it is given when it is kept. */
+export type New<T> = T extends unknown ? Omit<T, "place"> : never;
+
+/** The sortie an entry belongs to; null for what was looked at on the bench or the ground. */
+export function sortieOf(entry: Entry): string | null {
+  if (entry.what === "begin") return entry.id;
+  if (entry.what === "land") return entry.sortieId;
+  return entry.target.kind === "sortie" ? entry.target.sortieId : null;
+}
 
 /** What pages up to 0.1.3 kept. */
 interface OldEntry {
@@ -38,6 +82,9 @@ interface OldEntry {
   record: CardRecord;
 }
 
+/** What pages up to 0.12.0 kept: logged cards, without a word for what they are. */
+type Unnamed = Omit<RecordEntry, "what">;
+
 interface OutboxSchema extends DBSchema {
   waiting: { key: string; value: Entry };
 }
@@ -45,16 +92,20 @@ interface OutboxSchema extends DBSchema {
 let database: Promise<IDBPDatabase<OutboxSchema>> | null = null;
 
 function open(): Promise<IDBPDatabase<OutboxSchema>> {
-  database ??= openDB<OutboxSchema>("jinba-outbox", 2, {
+  database ??= openDB<OutboxSchema>("jinba-outbox", 3, {
     upgrade: async (db, oldVersion, _new, transaction) => {
       if (oldVersion < 1) {
         db.createObjectStore("waiting", { keyPath: "id" });
         return;
       }
       const store = transaction.objectStore("waiting");
-      const old = (await store.getAll()) as unknown as OldEntry[];
-      old.sort((a, b) => a.id.localeCompare(b.id));
-      for (const [place, entry] of old.entries()) await store.put(fromOld(entry, place));
+      if (oldVersion < 2) {
+        const old = (await store.getAll()) as unknown as OldEntry[];
+        old.sort((a, b) => a.id.localeCompare(b.id));
+        for (const [place, entry] of old.entries()) await store.put(fromOld(entry, place));
+        return;
+      }
+      for (const entry of (await store.getAll()) as Unnamed[]) await store.put({ ...entry, what: "record" });
     },
     // Another tab with a newer page must not wait for this one: it lets go, and opens anew when it is needed.
     blocking: (_current, _blocked, event) => {
@@ -68,8 +119,9 @@ function open(): Promise<IDBPDatabase<OutboxSchema>> {
   return database;
 }
 
-function fromOld(old: OldEntry, place: number): Entry {
+function fromOld(old: OldEntry, place: number): RecordEntry {
   return {
+    what: "record",
     id: old.id,
     place,
     target: { kind: "sortie", sortieId: old.sortieId },
@@ -84,18 +136,28 @@ function fromOld(old: OldEntry, place: number): Entry {
 }
 
 /** Keep a new entry on the device, behind all others; it stays through reload and a closed browser. */
-export async function keepNew(entry: Omit<Entry, "place">): Promise<Entry> {
+export async function keepNew<T extends Entry>(entry: New<T>): Promise<T> {
   const transaction = (await open()).transaction("waiting", "readwrite");
   const places = (await transaction.store.getAll()).map((e) => e.place);
-  const kept = { ...entry, place: Math.max(-1, ...places) + 1 };
+  const kept = { ...entry, place: Math.max(-1, ...places) + 1 } as unknown as T;
   await transaction.store.put(kept);
   await transaction.done;
   return kept;
 }
 
-/** Keep what became of an entry, in its place. */
+/** Keep an entry, in its place. */
 export async function keep(entry: Entry): Promise<void> {
   await (await open()).put("waiting", entry);
+}
+
+/** Keep what has become of an entry that is still on the device; one that has arrived meanwhile stays gone. */
+export async function change(id: string, to: (entry: Entry) => Entry): Promise<Entry | null> {
+  const transaction = (await open()).transaction("waiting", "readwrite");
+  const kept = await transaction.store.get(id);
+  const changed = kept ? to(kept) : null;
+  if (changed) await transaction.store.put(changed);
+  await transaction.done;
+  return changed;
 }
 
 /** Forget an entry: the program has it, or a person threw it away. */

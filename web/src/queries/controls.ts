@@ -2,17 +2,18 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ControlsView, client, type Requests, unwrap, type Whole } from "../api/client";
 import { accept, ifMatch, keys } from "./models";
 
+export const controlsOf = (id: string, revision: number) => ({
+  queryKey: [...keys.bench(id), "controls", revision],
+  // The server always sends every field of a set-up, those with a usual value included.
+  queryFn: async () =>
+    (await unwrap(
+      client.GET("/api/v1/models/{model_id}/controls", { params: { path: { model_id: id } } }),
+    )) as Whole<ControlsView>,
+});
+
 /** The controls desk of a model as it stands; fetched anew whenever the setup is saved. */
 export function useControls(id: string, revision: number) {
-  return useQuery({
-    queryKey: [...keys.bench(id), "controls", revision],
-    // The server always sends every field of a set-up, those with a usual value included.
-    queryFn: async () =>
-      (await unwrap(
-        client.GET("/api/v1/models/{model_id}/controls", { params: { path: { model_id: id } } }),
-      )) as Whole<ControlsView>,
-    placeholderData: (before) => before,
-  });
+  return useQuery({ ...controlsOf(id, revision), placeholderData: (before) => before });
 }
 
 export function useHoles(id: string) {
@@ -96,7 +97,7 @@ export function useThrowTable(id: string) {
           params: { path: { model_id: id } },
           body: body as unknown as string,
           bodySerializer: (b) => b as unknown as string,
-          headers: { "Content-Type": "text/csv", ...ifMatch(cache, id) },
+          headers: { "Content-Type": "text/csv", ...(await ifMatch(cache, id)) },
         }),
       );
     },

@@ -10,6 +10,8 @@ import {
   type WeighingRequest,
 } from "../api/client";
 import { newId } from "../domain/identity";
+import { modelWith } from "../offline/overlay";
+import { useOnDevice } from "../offline/use-outbox";
 import { useNewest } from "./newest";
 
 export const keys = {
@@ -18,6 +20,8 @@ export const keys = {
   bench: (id: string) => ["model", id, "bench"] as const,
   plan: (id: string) => ["model", id, "plan"] as const,
   rework: (id: string) => ["model", id, "rework"] as const,
+  next: (id: string) => ["model", id, "next"] as const,
+  emergencies: (id: string) => ["model", id, "emergencies"] as const,
   board: (id: string) => ["model", id, "board"] as const,
   sortie: (id: string) => ["sortie", id] as const,
   directions: (layout: string) => ["directions", layout] as const,
@@ -28,17 +32,31 @@ export const keys = {
 export function accept(cache: QueryClient, model: ModelDetail): void {
   cache.setQueryData(keys.model(model.id), model);
   void cache.invalidateQueries({ queryKey: keys.shelf });
-  for (const part of ["bench", "plan", "rework", "board", "hand-over"])
+  for (const part of ["bench", "plan", "next", "emergencies", "rework", "board", "hand-over"])
     void cache.invalidateQueries({ queryKey: ["model", model.id, part] });
 }
 
-/** The version of the setup this page shows, as a condition of a change. */
-export function ifMatch(cache: QueryClient, id: string): { "If-Match": string } {
-  return { "If-Match": `"setup-${cache.getQueryData<ModelDetail>(keys.model(id))?.revision ?? 0}"` };
+const modelOf = (id: string) => ({
+  queryKey: keys.model(id),
+  queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}", { params: { path: { model_id: id } } })),
+});
+
+/** The model to change: a page that was just opened shows what was kept until the program has said what is so now. */
+async function newestOf(cache: QueryClient, id: string): Promise<ModelDetail | undefined> {
+  const underWay = cache.getQueryState(keys.model(id))?.fetchStatus === "fetching";
+  if (underWay) await cache.fetchQuery({ ...modelOf(id), retry: false }).catch(() => undefined);
+  return cache.getQueryData<ModelDetail>(keys.model(id));
 }
 
+/** The version of the setup this page shows, as a condition of a change. */
+export async function ifMatch(cache: QueryClient, id: string): Promise<{ "If-Match": string }> {
+  return { "If-Match": `"setup-${(await newestOf(cache, id))?.revision ?? 0}"` };
+}
+
+export const SHELF = { queryKey: keys.shelf, queryFn: () => unwrap(client.GET("/api/v1/models")) };
+
 export function useShelf() {
-  return useQuery({ queryKey: keys.shelf, queryFn: () => unwrap(client.GET("/api/v1/models")) });
+  return useQuery(SHELF);
 }
 
 export function useSilhouettes() {
@@ -49,39 +67,43 @@ export function useSilhouettes() {
   });
 }
 
-/** Every direction in words, for what pitches this model and for this pilot's radio. */
-export function useDirections(model: ModelDetail) {
+/** Every direction in words, for what pitches this model and for this pilot's radio: a pilot who has entered it is told which stick it is. */
+export function directionsOf(model: ModelDetail) {
   const radio = model.setup.controls?.radio;
   const layout = model.pitch_control;
-  // A pilot who has entered the radio is told which stick it is.
   const query = radio ? { layout, mode: radio.mode, levers: (radio.levers_reversed ?? []).join(",") } : { layout };
-  return useQuery({
-    queryKey: radio ? [...keys.directions(layout), query] : keys.directions(layout),
+  return {
+    queryKey: (radio ? [...keys.directions(layout), query] : keys.directions(layout)) as readonly unknown[],
     queryFn: () => unwrap(client.GET("/api/v1/directions", { params: { query } })),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  };
 }
 
+export function useDirections(model: ModelDetail) {
+  return useQuery({ ...directionsOf(model), staleTime: Number.POSITIVE_INFINITY });
+}
+
+/** A model, with what was begun and landed on this device. */
 export function useModel(id: string) {
+  const here = useOnDevice();
   return useQuery({
-    queryKey: keys.model(id),
-    queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}", { params: { path: { model_id: id } } })),
+    ...modelOf(id),
+    select: (model: ModelDetail) => modelWith(model, here),
     enabled: id !== "",
   });
 }
+
+export const benchOf = (id: string) => ({
+  queryKey: keys.bench(id),
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    unwrap(client.GET("/api/v1/models/{model_id}/bench", { params: { path: { model_id: id } }, signal })),
+});
 
 /**
  * The bench's numbers: of the saved setup, or of a draft while something is being moved. One what-if is under way at a time
  * and the newest draft goes next, so that the numbers follow a drag and the last one is never behind a queue.
  */
 export function useBench(id: string, draft: Configuration | null) {
-  const saved = useQuery({
-    queryKey: keys.bench(id),
-    queryFn: ({ signal }) =>
-      unwrap(client.GET("/api/v1/models/{model_id}/bench", { params: { path: { model_id: id } }, signal })),
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
+  const saved = useQuery({ ...benchOf(id), placeholderData: keepPreviousData, retry: false });
   const moved = useNewest(draft, (setup) =>
     unwrap(client.POST("/api/v1/models/{model_id}/what-if", { params: { path: { model_id: id } }, body: setup })),
   );
@@ -144,8 +166,8 @@ export function useEditSetup(id: string) {
   const cache = useQueryClient();
   return useMutation({
     scope: { id: `setup-${id}` },
-    mutationFn: ({ change, words }: { change: (setup: Configuration) => Configuration; words: string }) => {
-      const newest = cache.getQueryData<ModelDetail>(keys.model(id));
+    mutationFn: async ({ change, words }: { change: (setup: Configuration) => Configuration; words: string }) => {
+      const newest = await newestOf(cache, id);
       if (!newest) throw new Error("a setup is edited before it is there");
       const body = { base_revision: newest.revision, setup: change(newest.setup), words };
       return unwrap(client.PUT("/api/v1/models/{model_id}/setup", { params: { path: { model_id: id } }, body }));
@@ -186,7 +208,7 @@ export function useItemTable(id: string) {
           params: { path: { model_id: id } },
           body: body as unknown as string,
           bodySerializer: (b) => b as unknown as string,
-          headers: { "Content-Type": "text/csv", ...ifMatch(cache, id) },
+          headers: { "Content-Type": "text/csv", ...(await ifMatch(cache, id)) },
         }),
       );
     },
@@ -207,10 +229,10 @@ export function useUndo(id: string) {
   const cache = useQueryClient();
   return useMutation({
     scope: { id: `setup-${id}` },
-    mutationFn: (way: "undo" | "redo") => {
+    mutationFn: async (way: "undo" | "redo") => {
       const params = { path: { model_id: id } };
       // The version says which edit is meant: a retried undo undoes one edit, not two.
-      const named = { params, headers: ifMatch(cache, id) };
+      const named = { params, headers: await ifMatch(cache, id) };
       return way === "undo"
         ? unwrap(client.POST("/api/v1/models/{model_id}/undo", named))
         : unwrap(client.POST("/api/v1/models/{model_id}/redo", named));

@@ -1,17 +1,21 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import {
   type CardRecord,
   client,
   type ModelDetail,
+  type Plan,
   ProblemError,
   plain,
   type Rework,
+  type Said,
   type SortieDetail,
   unwrap,
 } from "../api/client";
 import { newId } from "../domain/identity";
-import { onArrival, sendRecord } from "../offline/outbox";
+import { type BeginRequest, beginSortie, type Entry, landSortie, onArrival, sendRecord } from "../offline/outbox";
+import { beginOf, begunHere, planWith } from "../offline/overlay";
+import { useOnDevice } from "../offline/use-outbox";
 import { accept, keys } from "./models";
 
 export interface WindEntry {
@@ -29,12 +33,19 @@ export interface Wishes {
 
 export const NO_WISHES: Wishes = { pin: [], drop: [] };
 
+export const planOf = (id: string, query: { pin: string[]; drop: string[] } = { pin: [], drop: [] }) => ({
+  queryKey: keys.plan(id) as readonly unknown[],
+  queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/plan", { params: { path: { model_id: id }, query } })),
+});
+
 export function usePlan(id: string, wishes: Wishes = NO_WISHES) {
   const query = { pin: [...wishes.pin], drop: [...wishes.drop] };
   const plain = query.pin.length + query.drop.length === 0;
+  const here = useOnDevice();
   return useQuery({
+    ...planOf(id, query),
     queryKey: plain ? keys.plan(id) : [...keys.plan(id), query],
-    queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/plan", { params: { path: { model_id: id }, query } })),
+    select: (plan: Plan) => planWith(plan, here, id),
     placeholderData: (previous) => previous,
     retry: false,
   });
@@ -88,26 +99,32 @@ export function keptWords(cardId: string, title: string): string {
   return `${cardId} was not accepted: ${title} It is kept on this device, to be mended.`;
 }
 
-export function usePlanSortie(id: string) {
+/** The sortie that would begin now: kept on this device, so that it can begin where no program answers. */
+export const nextSortie = (id: string) => ({
+  queryKey: keys.next(id),
+  queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/next-sortie", { params: { path: { model_id: id } } })),
+});
+
+const UNPREPARED =
+  "The program does not answer, and this model was not prepared on this device: nothing can begin here.";
+
+/** Begin a sortie: where the program does not answer, on this device. What is refused is not begun. */
+export function useBeginSortie(id: string) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({
-      flown = "",
-      ...body
-    }: {
-      card_ids: string[];
-      alone: boolean;
-      reasons: Record<string, string>;
-      /** It has been flown already, and why without a plan. */
-      flown?: string;
-    }) =>
-      unwrap(
-        client.POST("/api/v1/models/{model_id}/sorties", {
-          params: { path: { model_id: id } },
-          body: { id: newId(), ...body, flown },
-        }),
-      ),
-    onSuccess: (model) => accept(cache, model),
+    networkMode: "always",
+    mutationFn: async ({
+      stops,
+      ...request
+    }: Omit<BeginRequest, "flown"> & { flown?: string; stops: readonly Said[] }) => {
+      const proposed = await cache.ensureQueryData({ ...nextSortie(id), retry: false }).catch(() => null);
+      if (!proposed) throw new ProblemError(plain("unprepared", UNPREPARED));
+      const against = stops.map((s) => ({ code: s.code, words: s.words, reason: request.reasons[s.code] ?? "" }));
+      const sortie = beginOf(proposed, newId(), { ...request, against });
+      const fate = await beginSortie(id, sortie, { flown: "", ...request });
+      if (fate.kind === "refused") throw new ProblemError(fate.problem ?? plain("refused", fate.title));
+      return fate;
+    },
   });
 }
 
@@ -116,20 +133,25 @@ export function isOpen(sortie: { status: string }): boolean {
   return sortie.status === "planned" || sortie.status === "flying";
 }
 
+export const CARDS = { queryKey: ["cards"] as const, queryFn: () => unwrap(client.GET("/api/v1/cards")) };
+
 /** The card catalogue. */
 export function useCards() {
-  return useQuery({
-    queryKey: ["cards"],
-    queryFn: () => unwrap(client.GET("/api/v1/cards")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  return useQuery({ ...CARDS, staleTime: Number.POSITIVE_INFINITY });
 }
 
+export const sortieWith = (id: string) => ({
+  queryKey: keys.sortie(id),
+  queryFn: () => unwrap(client.GET("/api/v1/sorties/{sortie_id}", { params: { path: { sortie_id: id } } })),
+});
+
+/** A sortie; one that was begun on this device and has not arrived is as this device flies it. */
 export function useSortie(id: string) {
+  const here = begunHere(useOnDevice(), id);
   return useQuery({
-    queryKey: keys.sortie(id),
-    queryFn: () => unwrap(client.GET("/api/v1/sorties/{sortie_id}", { params: { path: { sortie_id: id } } })),
-    enabled: id !== "",
+    ...sortieWith(id),
+    enabled: id !== "" && here === null,
+    ...(here ? { initialData: here } : {}),
   });
 }
 
@@ -152,14 +174,22 @@ export function useArrivals(): void {
   useEffect(
     () =>
       onArrival((entry, answer) => {
-        if (entry.target.kind === "ground") return accept(cache, answer as ModelDetail);
-        const sortie = answer as SortieDetail;
-        cache.setQueryData(keys.sortie(sortie.id), sortie);
-        void cache.invalidateQueries({ queryKey: keys.model(sortie.model_id) });
-        void cache.invalidateQueries({ queryKey: keys.debrief(sortie.id) });
+        if (!("model_id" in answer)) {
+          // What this device flies stands until it has been fetched anew.
+          if (entry.what === "begin") seed(cache, entry);
+          return accept(cache, answer);
+        }
+        cache.setQueryData(keys.sortie(answer.id), answer);
+        void cache.invalidateQueries({ queryKey: keys.debrief(answer.id) });
+        void cache.invalidateQueries({ queryKey: keys.model(answer.model_id) });
       }),
     [cache],
   );
+}
+
+function seed(cache: QueryClient, entry: Extract<Entry, { what: "begin" }>): void {
+  cache.setQueryData(keys.sortie(entry.id), (known: SortieDetail | undefined) => known ?? entry.sortie);
+  void cache.invalidateQueries({ queryKey: keys.sortie(entry.id) });
 }
 
 /** Let an entry count where two devices said different things. */
@@ -184,10 +214,7 @@ export function useChooseRecord() {
 function useSortieStep(
   sortieId: string,
   modelId: string,
-  path:
-    | "/api/v1/sorties/{sortie_id}/land"
-    | "/api/v1/sorties/{sortie_id}/stand-in"
-    | "/api/v1/sorties/{sortie_id}/call-off",
+  path: "/api/v1/sorties/{sortie_id}/stand-in" | "/api/v1/sorties/{sortie_id}/call-off",
 ) {
   const cache = useQueryClient();
   return useMutation({
@@ -200,8 +227,20 @@ function useSortieStep(
   });
 }
 
+/** Land a sortie: kept on this device first, behind everything that was logged of it. */
 export function useLand(sortieId: string, modelId: string) {
-  return useSortieStep(sortieId, modelId, "/api/v1/sorties/{sortie_id}/land");
+  const cache = useQueryClient();
+  return useMutation({
+    networkMode: "always",
+    mutationFn: async () => {
+      const fate = await landSortie(modelId, sortieId);
+      if (fate.kind === "refused") throw new ProblemError(fate.problem ?? plain("refused", fate.title));
+      return fate;
+    },
+    // Waited for, so that the next page does not open on what was true before.
+    onSuccess: (fate) =>
+      fate.kind === "sent" ? cache.invalidateQueries({ queryKey: keys.model(modelId) }) : Promise.resolve(),
+  });
 }
 
 /** Take back a planned sortie of which nothing is logged. */
@@ -213,13 +252,13 @@ export function useStandIn(sortieId: string, modelId: string) {
   return useSortieStep(sortieId, modelId, "/api/v1/sorties/{sortie_id}/stand-in");
 }
 
+export const debriefOf = (id: string) => ({
+  queryKey: keys.debrief(id),
+  queryFn: () => unwrap(client.GET("/api/v1/sorties/{sortie_id}/debrief", { params: { path: { sortie_id: id } } })),
+});
+
 export function useDebrief(sortieId: string) {
-  return useQuery({
-    queryKey: keys.debrief(sortieId),
-    queryFn: () =>
-      unwrap(client.GET("/api/v1/sorties/{sortie_id}/debrief", { params: { path: { sortie_id: sortieId } } })),
-    enabled: sortieId !== "",
-  });
+  return useQuery({ ...debriefOf(sortieId), enabled: sortieId !== "" });
 }
 
 export interface ReworkChoices {
@@ -248,19 +287,30 @@ export function useWays(id: string, choices: ReworkChoices, enabled: boolean) {
   });
 }
 
+/** As it is composed, with no choice made. */
+export const COMPUTED: ReworkChoices = {
+  battery_m: null,
+  use_ballast: true,
+  use_tip_ballast: true,
+  use_thrust_line: true,
+  use_level: true,
+  use_rudder_rate: true,
+  leave: [],
+};
+
+export const reworkOf = (id: string, choices: ReworkChoices) => ({
+  queryKey: [...keys.rework(id), choices],
+  queryFn: ({ signal }: { signal: AbortSignal }): Promise<Rework> => {
+    const { battery_m, ...switches } = choices;
+    const query = battery_m === null ? switches : { ...switches, battery_m };
+    return unwrap(
+      client.GET("/api/v1/models/{model_id}/rework", { params: { path: { model_id: id }, query }, signal }),
+    );
+  },
+});
+
 export function useRework(id: string, choices: ReworkChoices) {
-  return useQuery<Rework>({
-    queryKey: [...keys.rework(id), choices],
-    queryFn: ({ signal }) => {
-      const { battery_m, ...switches } = choices;
-      const query = battery_m === null ? switches : { ...switches, battery_m };
-      return unwrap(
-        client.GET("/api/v1/models/{model_id}/rework", { params: { path: { model_id: id }, query }, signal }),
-      );
-    },
-    placeholderData: (previous) => previous,
-    retry: false,
-  });
+  return useQuery<Rework>({ ...reworkOf(id, choices), placeholderData: (previous) => previous, retry: false });
 }
 
 export function useAcceptRework(id: string) {
@@ -313,14 +363,14 @@ export function useTakeBackOrder(orderId: string, modelId: string) {
   });
 }
 
+export const handOverOf = (id: string) => ({
+  queryKey: [...keys.model(id), "hand-over"],
+  queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/hand-over", { params: { path: { model_id: id } } })),
+});
+
 /** What has to be so before a model is handed over, and whether it was. */
 export function useHandOver(modelId: string) {
-  return useQuery({
-    queryKey: [...keys.model(modelId), "hand-over"],
-    queryFn: () =>
-      unwrap(client.GET("/api/v1/models/{model_id}/hand-over", { params: { path: { model_id: modelId } } })),
-    retry: false,
-  });
+  return useQuery({ ...handOverOf(modelId), retry: false });
 }
 
 export function useSignOff(modelId: string) {
@@ -346,9 +396,20 @@ export function useTakeBackSignOff(modelId: string) {
   });
 }
 
+export const emergenciesOf = (id: string) => ({
+  queryKey: keys.emergencies(id),
+  queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/emergencies", { params: { path: { model_id: id } } })),
+});
+
+export function useEmergencies(id: string) {
+  return useQuery({ ...emergenciesOf(id), retry: false });
+}
+
+export const boardOf = (id: string) => ({
+  queryKey: keys.board(id),
+  queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/board", { params: { path: { model_id: id } } })),
+});
+
 export function useBoard(id: string) {
-  return useQuery({
-    queryKey: keys.board(id),
-    queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/board", { params: { path: { model_id: id } } })),
-  });
+  return useQuery(boardOf(id));
 }

@@ -29,6 +29,7 @@ from jinba.api.schemas.models import (
     ShelfModel,
     SilhouetteInfo,
     SortieSummary,
+    WrittenBy,
 )
 from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
@@ -118,9 +119,8 @@ def created(response: Response, known: History, at: str = "") -> ModelDetail:
     return tagged(response, known)
 
 
-def written_of(body: LogRecord) -> Written:
+def written_of(w: WrittenBy | None) -> Written:
     """Return who wrote an entry and when, its clock corrected by the offset measured now: arrival against sending."""
-    w = body.written
     if w is None:
         return Written()
     offset = (datetime.now(UTC) - w.sent_at).total_seconds()
@@ -318,7 +318,7 @@ def log_ground_card(model_id: uuid.UUID, body: LogRecord, db: DbDep, response: R
     """Log a bench, ground or after-flight card; the same id and content twice is one record, other content is refused."""
     if body.replaces is not None:
         raise RefusedError("A card on the ground is not corrected but done again: log it anew. Nothing was changed.")
-    written = written_of(body)
+    written = written_of(body.written)
     known = db.write(
         lambda s: plan.log_ground_card(s, model_id, record_id=body.id, record=body.record, written=written)
     )
@@ -338,6 +338,7 @@ def plan_sortie(model_id: uuid.UUID, body: NewSortie, db: DbDep, response: Respo
             alone=body.alone,
             reasons=body.reasons,
             flown=body.flown,
+            away=None if body.away is None else written_of(body.away),
         )
     )
     return created(response, db.history(model_id), at=f"/api/v1/sorties/{body.id}")

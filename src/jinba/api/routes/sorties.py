@@ -22,6 +22,7 @@ from jinba.api.schemas.models import (
     SortieDetail,
     WorkOrder,
 )
+from jinba.core.cards.emergency import Emergency, emergencies_for
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
 from jinba.core.cards.proof import as_proof
@@ -65,13 +66,25 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         log_order=sortie.seen,
         radio=sortie.radio,
         incident=cards[INCIDENT],
-        phases={c: PHASE_OF.get(c, "height") for c in sortie.card_ids},
+        phases={c: PHASE_OF.get(c, "height") for c in cards if cards[c].phase is Phase.FLIGHT},
         against=[Against(code=c, words=w, reason=r) for c, w, r in sortie.against],
     )
 
 
 def _sortie(db: DbDep, sortie_id: uuid.UUID) -> SortieDetail:
     return _view(db.read(lambda s: fly.get_sortie(s, sortie_id)))
+
+
+@router.get("/models/{model_id}/next-sortie", operation_id="getNextSortie")
+def get_next_sortie(model_id: uuid.UUID, db: DbDep) -> SortieDetail:
+    """Return the sortie that would begin now, nothing stored: a device keeps it and can begin one where no program answers."""
+    return _view(fly.next_sortie(db.history(model_id)))
+
+
+@router.get("/models/{model_id}/emergencies", operation_id="listEmergencies")
+def list_emergencies(model_id: uuid.UUID, db: DbDep) -> list[Emergency]:
+    """Return what to do when it goes wrong in the air, in the words of this model and of the pilot's own sticks."""
+    return list(emergencies_for(db.history(model_id).setup))
 
 
 @router.get("/sorties/{sortie_id}", operation_id="getSortie")
@@ -83,7 +96,7 @@ def get_sortie(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
 @router.post("/sorties/{sortie_id}/records", operation_id="logCard")
 def log_card(sortie_id: uuid.UUID, body: LogRecord, db: DbDep) -> SortieDetail:
     """Append a record, also a late one or a correction of a landed sortie; the same id and content twice is one record."""
-    written = written_of(body)
+    written = written_of(body.written)
     db.write(
         lambda s: fly.log_card(
             s, sortie_id, record_id=body.id, record=body.record, written=written, replaces=body.replaces

@@ -121,7 +121,8 @@ class ChosenBy(Strict):
 class NewSortie(Strict):
     """Plan a sortie. ``reasons``: by the code of each stop, why the pilot in command flies all the same.
 
-    ``flown``: it has been flown already, without a plan, and why. ``wind``: None for the one that was read last.
+    ``flown``: it has been flown already, without a plan, and why. ``wind``: None for the one that was read last. ``away``: it was begun
+    on a device while the program did not answer; by whom and when.
     """
 
     id: uuid.UUID
@@ -130,6 +131,7 @@ class NewSortie(Strict):
     alone: bool = False
     reasons: dict[str, Text] = {}
     flown: Text = Field("", max_length=300)
+    away: WrittenBy | None = None
 
 
 class ReadWind(Strict):

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import type { Configuration } from "../../api/client";
+import { type Configuration, isAway } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
@@ -133,7 +133,9 @@ export default function BenchPage() {
             onDrop={drop}
           />
         </div>
-        {bench.error ? <ProblemNote error={bench.error} onRetry={() => void bench.refetch()} /> : null}
+        {bench.error && !isAway(bench.error) ? (
+          <ProblemNote error={bench.error} onRetry={() => void bench.refetch()} />
+        ) : null}
         {saving.error ? <ProblemNote error={saving.error} onRetry={draft ? () => setDraft(null) : undefined} /> : null}
         <div className="mt-2 flex flex-wrap gap-1.5" data-testid="bench-numbers">
           {answer?.numbers

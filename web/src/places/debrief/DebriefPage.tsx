@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Cause, Debrief } from "../../api/client";
 import { Contradictions } from "../../components/Contradictions";
+import { LandedUnsent } from "../../components/LandedUnsent";
 import { useTheModel } from "../../components/model-context";
 import { UNSTABLE } from "../../components/quantity/station";
 import { Rail } from "../../components/Rail";
@@ -13,13 +14,15 @@ import { LogList } from "./LogList";
 /** What the sortie means: every behaviour before and after, causes with the evidence for and against. */
 export default function DebriefPage() {
   const model = useTheModel();
-  const landed = model.sorties.filter((s) => s.status === "landed");
+  // What has landed on this device only is computed when the program has it.
+  const landed = model.sorties.filter((s) => s.status === "landed" && s.landed_at !== null);
   const [chosen, setChosen] = useState<string | null>(null);
   const id = chosen ?? landed.at(-1)?.id ?? "";
   const debrief = useDebrief(id);
   if (id === "")
     return (
       <div className="mx-auto max-w-xl py-8 text-center">
+        <LandedUnsent />
         <p className="mb-4 text-2xl font-semibold">Nothing has landed yet.</p>
         <Link className="btn btn-accent btn-lg" to={`/m/${model.id}/plan`}>
           Plan a sortie
@@ -49,6 +52,7 @@ export default function DebriefPage() {
           Decide the rework
         </Link>
       </Heading>
+      <LandedUnsent />
       <p className="mb-1 text-xl font-semibold">{debrief.data.headline}</p>
       <p className="mb-3">
         <Link className="underline" to={`/m/${model.id}/happened`}>

@@ -8,9 +8,9 @@ import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import type { Card, ModelDetail, SortieDetail } from "../../api/client";
 import { OnDevice } from "../../components/OnDevice";
-import { flushOutbox } from "../../offline/outbox";
+import { flushOutbox, snapshot, throwAway } from "../../offline/outbox";
 import { keys } from "../../queries/models";
-import { server } from "../../testing/server";
+import { refusal, server } from "../../testing/server";
 import FlyPage from "./FlyPage";
 
 const card = (id: string): Card =>
@@ -120,7 +120,7 @@ it("flies on after something that left it in the air", async () => {
   expect(await screen.findByRole("heading", { name: /F1/ })).toBeTruthy();
 });
 
-it("stays usable while the program is away: cards are kept, their number is said, and landing asks first", async () => {
+it("stays usable while the program is away: cards and the landing are kept, their number is said", async () => {
   await opened();
   expect(await screen.findByText(/The program does not answer. Go on logging/)).toBeTruthy();
   for (const id of ["F1", "F2"]) {
@@ -131,18 +131,29 @@ it("stays usable while the program is away: cards are kept, their number is said
   }
   expect((await screen.findByTestId("on-device")).textContent).toBe("2 only on this device");
   await userEvent.click(await screen.findByRole("button", { name: "Landed: to the debrief" }));
-  expect(screen.getByTestId("landing-question").textContent).toContain(
-    "2 entries of this sortie are only on this device",
-  );
+  await waitFor(() => expect(screen.getByTestId("on-device").textContent).toBe("3 only on this device"));
   const taken: unknown[] = [];
   server.answer = async (request) => {
-    if (request.method === "POST") taken.push(await request.json());
+    if (request.method === "POST") taken.push(request.url.endsWith("/land") ? "landed" : await request.json());
     return Response.json(SORTIE);
   };
-  await userEvent.click(screen.getByRole("button", { name: "Send them first" }));
+  await flushOutbox();
   await waitFor(() => expect(screen.queryByTestId("on-device")).toBeNull());
   expect(taken).toMatchObject([
     { record: { card_id: "F1" }, written: { seen: 12 } },
     { record: { card_id: "F2" }, written: { seen: 12 } },
+    "landed",
   ]);
+});
+
+it("asks before it lands without an entry that was not accepted", async () => {
+  await opened();
+  server.answer = async (r) => (r.method === "POST" ? refusal("Say it again.") : Response.json(SORTIE));
+  await userEvent.click(await screen.findByRole("button", { name: "Keep, next card" }));
+  await screen.findByText(/F1 was not accepted/);
+  await userEvent.click(screen.getByRole("button", { name: "Landed early" }));
+  expect(screen.getByTestId("landing-question").textContent).toContain("1 entry of this sortie was not accepted");
+  await userEvent.click(screen.getByRole("button", { name: "Not yet" }));
+  expect(screen.queryByTestId("landing-question")).toBeNull();
+  for (const e of snapshot().refused) await throwAway(e.id);
 });

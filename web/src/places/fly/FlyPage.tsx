@@ -4,8 +4,9 @@ import type { Card, CardRecord, Configuration, SortieDetail } from "../../api/cl
 import { aReading, aRecord } from "../../api/records";
 import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
-import { type Fate, flushOutbox, ofSortie } from "../../offline/outbox";
-import { useOutbox } from "../../offline/use-outbox";
+import { type Fate, recordsOf, sortieOf, throwAway } from "../../offline/outbox";
+import { begunHere, landedUnsent } from "../../offline/overlay";
+import { useOnDevice, useOutbox } from "../../offline/use-outbox";
 import { isOpen, useCallOff, useLand, useLogCard, useSortie, useStandIn } from "../../queries/sorties";
 import { Brief } from "./Brief";
 import { CardConsole } from "./CardConsole";
@@ -20,8 +21,12 @@ export default function FlyPage() {
   const open = model.sorties.find(isOpen);
   const last = model.sorties.filter((s) => s.status === "landed").at(-1);
   const sortie = useSortie(open?.id ?? "");
+  const here = useOnDevice();
+  const unsent = landedUnsent(here, model.id);
+  useDebriefOnArrival(model.id, unsent);
   const [corrected, entry] = [search.get("sortie"), search.get("entry")];
   if (corrected && entry) return <Correction key={entry} sortieId={corrected} entryId={entry} />;
+  if (!open && unsent) return <LandedHere number={last?.number ?? 0} />;
   if (!open)
     return (
       <div className="mx-auto max-w-xl py-8 text-center">
@@ -37,6 +42,32 @@ export default function FlyPage() {
   // What was fetched once stays usable while the program is away.
   if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
   return <Console sortie={sortie.data} away={sortie.error !== null} />;
+}
+
+/** Whoever waits here for a landing to arrive is led to what it taught. */
+function useDebriefOnArrival(modelId: string, unsent: boolean): void {
+  const navigate = useNavigate();
+  const waited = useRef(false);
+  useEffect(() => {
+    if (waited.current && !unsent) void navigate(`/m/${modelId}/debrief`);
+    waited.current = unsent;
+  }, [unsent, modelId, navigate]);
+}
+
+/** Landed where no program answers: what is on this device, and what it waits for. */
+function LandedHere({ number }: { number: number }) {
+  return (
+    <div className="mx-auto max-w-xl py-8" data-testid="landed-here">
+      <p className="mb-2 text-2xl font-semibold">Sortie {number} has landed. It is kept on this device.</p>
+      <p className="mb-4 text-lg">
+        Its debrief is computed when the program answers. Change nothing on the model until then, but what has come
+        loose or broken, and do not fly it again.
+      </p>
+      <Link className="btn btn-accent btn-lg" to="/waiting">
+        What is on this device
+      </Link>
+    </div>
+  );
 }
 
 interface Toast {
@@ -58,10 +89,9 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
   const standIn = useStandIn(sortie.id, model.id);
   const callOff = useCallOff(sortie.id, model.id);
   const onDevice = useOutbox();
-  const waiting = useMemo(
-    () => ofSortie([...onDevice.waiting, ...onDevice.refused], sortie.id).map((e) => e.record),
-    [onDevice, sortie.id],
-  );
+  const here = useOnDevice();
+  const waiting = useMemo(() => recordsOf(here, sortie.id).map((e) => e.record), [here, sortie.id]);
+  const refused = onDevice.refused.filter((e) => sortieOf(e) === sortie.id).length;
   const logged = useMemo(
     () => new Map([...sortie.records, ...waiting].map((r) => [r.card_id, r])),
     [sortie.records, waiting],
@@ -98,8 +128,15 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
       window.scrollTo({ top: 0 });
     });
   const toDebrief = { onSuccess: () => void navigate(`/m/${model.id}/debrief`) };
-  const landNow = () => land.mutate(undefined, toDebrief);
-  const finish = () => (waiting.length > 0 ? setAskLanding(true) : landNow());
+  const landNow = () =>
+    land.mutate(undefined, {
+      onSuccess: (fate) => (fate.kind === "sent" ? toDebrief.onSuccess() : window.scrollTo({ top: 0 })),
+    });
+  const finish = () => (refused > 0 ? setAskLanding(true) : landNow());
+  const callItOff = () =>
+    begunHere(here, sortie.id)
+      ? void throwAway(sortie.id).then(() => navigate(`/m/${model.id}/plan`))
+      : callOff.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/plan`) });
   const problem = log.error ?? land.error ?? standIn.error ?? callOff.error;
 
   if (!briefed) return <Brief sortie={sortie} onLanded={() => setBriefed(true)} />;
@@ -122,7 +159,17 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
           ))}
         </details>
       ) : null}
-      <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
+      <div className="flex items-start gap-2">
+        <div className="min-w-0 flex-1">
+          <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
+        </div>
+        <Link
+          to={`/m/${model.id}/emergency`}
+          className="flex min-h-14 shrink-0 items-center border-2 border-accent px-3 text-lg font-bold text-accent"
+        >
+          Emergency
+        </Link>
+      </div>
       {toast ? (
         <p
           role="status"
@@ -148,14 +195,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
         </p>
       ) : null}
       {problem ? <ProblemNote error={problem} /> : null}
-      {askLanding ? (
-        <LandingQuestion
-          count={waiting.length}
-          onSend={() => void flushOutbox()}
-          onLand={landNow}
-          onLeave={() => setAskLanding(false)}
-        />
-      ) : null}
+      {askLanding ? <LandingQuestion count={refused} onLand={landNow} onLeave={() => setAskLanding(false)} /> : null}
       {card ? (
         <CardConsole
           key={card.id}
@@ -198,11 +238,7 @@ function Console({ sortie, away }: { sortie: SortieDetail; away: boolean }) {
         onStandIn={model.rehearsal ? () => standIn.mutate(undefined, toDebrief) : null}
         onLand={finish}
         onHappened={card?.id === happened.id ? null : () => setChosen(happened.id)}
-        onCallOff={
-          sortie.status === "planned" && logged.size === 0
-            ? () => callOff.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/plan`) })
-            : null
-        }
+        onCallOff={sortie.status === "planned" && logged.size === 0 ? callItOff : null}
       />
     </div>
   );
@@ -261,13 +297,12 @@ function begun(card: Card, phase: string | undefined): CardRecord | null {
 
 interface QuestionProps {
   count: number;
-  onSend: () => void;
   onLand: () => void;
   onLeave: () => void;
 }
 
-/** Landing while something waits: what is only on this device is not in the debrief yet. */
-function LandingQuestion({ count, onSend, onLand, onLeave }: QuestionProps) {
+/** Landing while the program has not accepted something: the debrief would lack it. What only waits is sent before the landing. */
+function LandingQuestion({ count, onLand, onLeave }: QuestionProps) {
   const shown = useRef<HTMLElement>(null);
   // Asked from the foot of a long card: it must not come up out of sight.
   useEffect(() => {
@@ -281,13 +316,13 @@ function LandingQuestion({ count, onSend, onLand, onLeave }: QuestionProps) {
       data-testid="landing-question"
     >
       <p className="font-semibold">
-        {count} {count === 1 ? "entry of this sortie is" : "entries of this sortie are"} only on this device.
+        {count} {count === 1 ? "entry of this sortie was" : "entries of this sortie were"} not accepted.
       </p>
-      <p>Landed now, the debrief lacks them; when they arrive they are taken and it is computed anew.</p>
+      <p>Landed now, the debrief lacks them; mended later they are taken and it is computed anew.</p>
       <div className="mt-2 grid gap-2 sm:grid-cols-3">
-        <button type="button" className="field-choice" onClick={onSend}>
-          Send them first
-        </button>
+        <Link className="field-choice flex items-center justify-center" to="/waiting">
+          Mend them first
+        </Link>
         <button type="button" className="field-choice" onClick={onLand}>
           Land all the same
         </button>

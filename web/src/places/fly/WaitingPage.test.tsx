@@ -39,7 +39,7 @@ beforeEach(async () => {
   server.answer = async (request) => {
     const { pathname } = new URL(request.url);
     if (pathname.endsWith("/cards")) return Response.json([card("G1"), card("G2")]);
-    if (request.method !== "POST") return Response.json({ id: "m1", setup: {}, pitch_control: "tail" });
+    if (request.method !== "POST") return Response.json({ id: "m1", setup: {}, pitch_control: "tail", sorties: [] });
     const { record } = (await request.json()) as { record: CardRecord };
     posted.push(record);
     const answer = says[record.card_id];

@@ -4,10 +4,20 @@ import type { Card, CardRecord } from "../../api/client";
 import { ModelContext } from "../../components/model-context";
 import { useSettings } from "../../components/settings-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
-import { type Entry, flushOutbox, sendAgain, throwAway } from "../../offline/outbox";
+import {
+  type BeginEntry,
+  type Entry,
+  flushOutbox,
+  held,
+  moveInto,
+  type RecordEntry,
+  sendAgain,
+  sortieOf,
+  throwAway,
+} from "../../offline/outbox";
 import { useOutbox } from "../../offline/use-outbox";
 import { useModel } from "../../queries/models";
-import { useCards, useSortie } from "../../queries/sorties";
+import { isOpen, useCards, useSortie } from "../../queries/sorties";
 import { CardConsole } from "./CardConsole";
 import { HeldBar } from "./HeldBar";
 
@@ -16,7 +26,8 @@ export default function WaitingPage() {
   const { waiting, refused } = useOutbox();
   const { settings } = useSettings();
   const cards = useCards();
-  const title = (entry: Entry) => cards.data?.find((c) => c.id === entry.record.card_id)?.title ?? "";
+  const title = (entry: Entry) =>
+    entry.what === "record" ? (cards.data?.find((c) => c.id === entry.record.card_id)?.title ?? "") : "";
   const [trying, setTrying] = useState(false);
   const tryNow = () => {
     setTrying(true);
@@ -41,9 +52,17 @@ export default function WaitingPage() {
         <section className="mb-5">
           <h2 className="text-xl font-bold">Not accepted: mend them and send them again</h2>
           <ol>
-            {refused.map((e) => (
-              <Refused key={e.id} entry={e} title={title(e)} />
-            ))}
+            {refused.map((e) =>
+              e.what === "record" ? (
+                <Refused key={e.id} entry={e} title={title(e)} />
+              ) : (
+                <RefusedSortie
+                  key={e.id}
+                  entry={e}
+                  waiting={waiting.filter((w) => sortieOf(w) === sortieOf(e)).length}
+                />
+              ),
+            )}
           </ol>
         </section>
       ) : null}
@@ -55,8 +74,9 @@ export default function WaitingPage() {
           </p>
           <ol>
             {waiting.map((e) => (
-              <li key={e.id} className="border-b border-base-300 py-2 text-lg">
+              <li key={e.id} className="border-b border-base-300 py-2 text-lg" data-waiting={e.what}>
                 {said(e, title(e))}
+                {held(e) ? " – waits for its sortie, above" : ""}
               </li>
             ))}
           </ol>
@@ -67,12 +87,64 @@ export default function WaitingPage() {
 }
 
 function said(entry: Entry, title: string): string {
+  const when = new Date(entry.madeAt).toLocaleString();
+  if (entry.what === "begin") return `Sortie ${entry.sortie.number} begins, ${when}`;
+  if (entry.what === "land") return `The sortie has landed, ${when}`;
   const where = entry.target.kind === "sortie" ? "of a sortie" : "bench and ground";
-  const when = `, ${new Date(entry.madeAt).toLocaleString()}`;
-  return `${entry.record.card_id} ${title}, ${entry.record.outcome}, ${where}${when}${entry.replaces ? ", a correction" : ""}`;
+  return `${entry.record.card_id} ${title}, ${entry.record.outcome}, ${where}, ${when}${entry.replaces ? ", a correction" : ""}`;
 }
 
-function Refused({ entry, title }: { entry: Entry; title: string }) {
+/** A sortie that was begun here, or its landing, and is not accepted: with all that was logged of it, it may belong into another. */
+function RefusedSortie({ entry, waiting }: { entry: Exclude<Entry, RecordEntry>; waiting: number }) {
+  const model = useModel(entry.modelId);
+  const [busy, setBusy] = useState(false);
+  const during = (work: Promise<unknown>) => {
+    setBusy(true);
+    void work.finally(() => setBusy(false));
+  };
+  const other = model.data?.sorties.find((s) => isOpen(s) && s.id !== sortieOf(entry));
+  return (
+    <li className="border-b border-base-300 py-3 text-lg" data-refused={entry.what}>
+      <p className="font-semibold">
+        {said(entry, "")}
+        {waiting > 0 ? `; ${waiting} logged with it ${waiting === 1 ? "waits" : "wait"} here` : ""}
+      </p>
+      <p className="font-semibold text-accent">{entry.refused?.title}</p>
+      <div className="mt-2 grid gap-2 sm:grid-cols-3">
+        {entry.what === "begin" && other ? (
+          <MoveButton begin={entry} into={other} busy={busy} onMove={(id) => during(moveInto(entry, id))} />
+        ) : null}
+        <button type="button" className="field-choice" disabled={busy} onClick={() => during(sendAgain(entry, null))}>
+          Send it again
+        </button>
+        <HeldBar
+          words={waiting > 0 ? "Hold to throw it and its cards away" : "Hold to throw it away"}
+          onHeld={() => void throwAway(entry.id)}
+          disabled={busy}
+        />
+      </div>
+    </li>
+  );
+}
+
+interface MoveProps {
+  begin: BeginEntry;
+  into: { id: string; number: number };
+  busy: boolean;
+  onMove: (sortieId: string) => void;
+}
+
+function MoveButton({ begin, into, busy, onMove }: MoveProps) {
+  return (
+    <button type="button" className="field-choice" disabled={busy} onClick={() => onMove(into.id)}>
+      {begin.sortie.number === into.number
+        ? `It is the same sortie ${into.number}: put its cards there`
+        : `Put its cards into sortie ${into.number}`}
+    </button>
+  );
+}
+
+function Refused({ entry, title }: { entry: RecordEntry; title: string }) {
   const cards = useCards();
   const [mending, setMending] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -118,7 +190,7 @@ function Refused({ entry, title }: { entry: Entry; title: string }) {
 
 interface MendProps {
   card: Card;
-  entry: Entry;
+  entry: RecordEntry;
   busy: boolean;
   onMended: (record: CardRecord) => Promise<unknown>;
   onLeave: () => void;

@@ -20,7 +20,7 @@ export default function LedgerPage() {
         </a>
       </Heading>
       {board.isPending ? <Loading words="Reading all sorties…" /> : null}
-      {board.error ? <ProblemNote error={board.error} onRetry={() => void board.refetch()} /> : null}
+      {board.error && !board.data ? <ProblemNote error={board.error} onRetry={() => void board.refetch()} /> : null}
       {board.data ? (
         <>
           <section>

@@ -1,15 +1,19 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { type Card, type CardRecord, type Plan, ProblemError, type Said } from "../../api/client";
+import { type Card, type CardRecord, isAway, type Plan, ProblemError, type Said } from "../../api/client";
 import { BetterFirst } from "../../components/BetterFirst";
+import { KitNote } from "../../components/KitNote";
+import { LandedUnsent } from "../../components/LandedUnsent";
 import { useTheModel } from "../../components/model-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
+import { landedUnsent } from "../../offline/overlay";
+import { useOnDevice } from "../../offline/use-outbox";
 import {
   isOpen,
   NO_WISHES,
+  useBeginSortie,
   useLogGroundCard,
   usePlan,
-  usePlanSortie,
   useReadWind,
   type Wishes,
 } from "../../queries/sorties";
@@ -63,7 +67,8 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
   const model = useTheModel();
   const navigate = useNavigate();
   const log = useLogGroundCard(model.id);
-  const start = usePlanSortie(model.id);
+  const start = useBeginSortie(model.id);
+  const unsent = landedUnsent(useOnDevice(), model.id);
   const read = useReadWind(model.id);
   const [order, setOrder] = useState<string[]>(plan.programme.flight);
   const [alone, setAlone] = useState(false);
@@ -73,7 +78,7 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
   const stops = withRefused(plan.stops, start.error);
   const unanswered = stops.some((s) => plan.firm.includes(s.code) || !reasons[s.code]?.trim());
   const toFly = { onSuccess: () => void navigate(`/m/${model.id}/fly`) };
-  const lookAndFly = () => start.mutate({ card_ids: order, alone, reasons }, toFly);
+  const lookAndFly = () => start.mutate({ card_ids: order, alone, reasons, stops }, toFly);
   return (
     <div>
       <Heading title={`Sortie ${plan.programme.sortie_number}`}>
@@ -84,7 +89,9 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
         <button
           type="button"
           className="btn btn-accent"
-          disabled={unanswered || gates.length > 0 || open !== undefined || start.isPending || model.read_only}
+          disabled={
+            unanswered || gates.length > 0 || open !== undefined || unsent || start.isPending || model.read_only
+          }
           onClick={lookAndFly}
         >
           {start.isPending ? "Planning…" : "Fly this sortie"}
@@ -113,8 +120,9 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
           Sortie {open.number} is still open. Fly it or land it first.
         </p>
       ) : null}
+      <LandedUnsent />
       {start.error ? <ProblemNote error={start.error} /> : null}
-      {error ? <ProblemNote error={error} /> : null}
+      {error && !isAway(error) ? <ProblemNote error={error} /> : null}
       <div className="grid gap-4 lg:grid-cols-[1fr_1.1fr_1fr]">
         <section>
           <h2 className="mb-1 text-lg">
@@ -163,10 +171,11 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
           limits={model.setup.limits}
         />
       </div>
+      <KitNote />
       {open ? null : (
         <FlownAlready
           busy={start.isPending || model.read_only}
-          onFlown={(flown) => start.mutate({ card_ids: order, alone: true, reasons: {}, flown }, toFly)}
+          onFlown={(flown) => start.mutate({ card_ids: order, alone: true, reasons: {}, flown, stops: [] }, toFly)}
         />
       )}
     </div>

@@ -1,26 +1,17 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Rework } from "../../api/client";
+import { isAway, type Rework } from "../../api/client";
 import { BetterFirst } from "../../components/BetterFirst";
 import { Contradictions } from "../../components/Contradictions";
+import { LandedUnsent } from "../../components/LandedUnsent";
 import { useTheModel } from "../../components/model-context";
 import { Rail } from "../../components/Rail";
 import { useSettings } from "../../components/settings-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { ChangeDrawing } from "../../drawing/ChangeDrawing";
-import { type ReworkChoices, useAcceptRework, useRework } from "../../queries/sorties";
+import { COMPUTED, type ReworkChoices, useAcceptRework, useRework } from "../../queries/sorties";
 import { WaysThere } from "./WaysThere";
 import { WorkOrderSheet } from "./WorkOrderSheet";
-
-const COMPUTED: ReworkChoices = {
-  battery_m: null,
-  use_ballast: true,
-  use_tip_ballast: true,
-  use_thrust_line: true,
-  use_level: true,
-  use_rudder_rate: true,
-  leave: [],
-};
 
 /** What to change, by how much, in what hands can do; now against predicted; then the work order. */
 export default function ReworkPage() {
@@ -114,7 +105,8 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
         </button>
       </Heading>
       {accept.error ? <ProblemNote error={accept.error} /> : null}
-      {error ? <ProblemNote error={error} /> : null}
+      {error && !isAway(error) ? <ProblemNote error={error} /> : null}
+      <LandedUnsent />
       <Contradictions found={rework.contradictions} />
       <BetterFirst found={rework.first ?? []} title="Better done before anything is changed" />
       <div className="grid gap-4 lg:grid-cols-[1.1fr_1fr]">

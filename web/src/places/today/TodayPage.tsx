@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { Configuration } from "../../api/client";
 import { ConvergenceStrip } from "../../components/Convergence";
+import { KitNote } from "../../components/KitNote";
 import { useTheModel } from "../../components/model-context";
 import { DamageMarks, damagedParts } from "../../drawing/DamageMarks";
 import { boundsOf, type Point } from "../../drawing/geometry";
@@ -39,6 +40,7 @@ export default function TodayPage() {
             </div>
           ) : null}
           {model.story ? <p className="text-secondary">{model.story}</p> : null}
+          <KitNote />
         </section>
       </div>
       <section className="mt-4">

@@ -1,0 +1,69 @@
+/** How each kind of entry is sent to the program. */
+import { client, type ModelDetail, type Schemas, type SortieDetail } from "../api/client";
+import { thisDevice } from "./device";
+import type { BeginEntry, Entry, LandEntry, RecordEntry } from "./store";
+
+/** What the program says of an entry it has taken. */
+export type Arrived = ModelDetail | SortieDetail;
+
+export interface Answer {
+  data?: Arrived;
+  error?: unknown;
+  response: Response;
+}
+
+/** Send an entry; throws where nothing answers. */
+export function send(entry: Entry, signal: AbortSignal): Promise<Answer> {
+  switch (entry.what) {
+    case "begin":
+      return sendBegin(entry, signal);
+    case "land":
+      return sendLand(entry, signal);
+    case "record":
+      return sendRecord(entry, signal);
+  }
+}
+
+function sendBegin(entry: BeginEntry, signal: AbortSignal): Promise<Answer> {
+  return client.POST("/api/v1/models/{model_id}/sorties", {
+    params: { path: { model_id: entry.modelId } },
+    // Until the pilot has gone to fly it, the program may refuse it.
+    body: { id: entry.id, ...entry.request, away: entry.gone ? written(entry) : null },
+    signal,
+  });
+}
+
+function sendLand(entry: LandEntry, signal: AbortSignal): Promise<Answer> {
+  return client.POST("/api/v1/sorties/{sortie_id}/land", {
+    params: { path: { sortie_id: entry.sortieId } },
+    signal,
+  });
+}
+
+function sendRecord(entry: RecordEntry, signal: AbortSignal): Promise<Answer> {
+  const { id, record, version, replaces, target } = entry;
+  const body = { id, record, version, written: written(entry), replaces };
+  return target.kind === "sortie"
+    ? client.POST("/api/v1/sorties/{sortie_id}/records", {
+        params: { path: { sortie_id: target.sortieId } },
+        body,
+        signal,
+      })
+    : client.POST("/api/v1/models/{model_id}/ground-cards", {
+        params: { path: { model_id: target.modelId } },
+        body,
+        signal,
+      });
+}
+
+function written(entry: Entry): Schemas["WrittenBy"] {
+  const device = thisDevice();
+  return {
+    device: device.id,
+    device_name: device.name,
+    by: "",
+    made_at: entry.madeAt,
+    sent_at: new Date().toISOString(),
+    seen: entry.seen,
+  };
+}

@@ -1,0 +1,2 @@
+/** The version of this page. */
+declare const __VERSION__: string;
