@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from scipy.stats import norm
 
 from jinba.core.correct import choose
-from jinba.core.correct.actions import ActionKind
+from jinba.core.correct import compose as compose_
+from jinba.core.correct.actions import ActionKind, HeldBack
 from jinba.core.correct.choose import beyond, loss
 from jinba.core.correct.compose import compose
 from jinba.core.correct.composed import Choices
@@ -69,3 +70,20 @@ def test_the_pilots_own_place_for_the_pack_is_kept():
     found = compose(c, knowing(), trimmed(c), ALL_SEEN, Choices(battery_m=0.010))
     after = next(i for i in found.configuration.items if i.key == battery.key)
     assert after.x_m == pytest.approx(battery.x_m + 0.010, abs=1e-9)
+
+
+def test_a_reading_the_whole_set_waits_for_is_waited_for_when_the_set_is_cut(monkeypatch):
+    """Lead that waits for another reading of the balance stays waiting, whatever else is left out."""
+    monkeypatch.setitem(choose.COSTS, ActionKind.THRUST_LINE, 50.0)
+    c, belief = raised_motor(0.08), knowing()
+    waits = HeldBack(ActionKind.BALLAST, "Read the balance again, another way.", (), reading=True)
+
+    def composed(allowed: Choices):
+        # Balance is taken out by its switch: then nothing is left that would wait.
+        monkeypatch.setattr(compose_, "chosen", lambda allowed, belief, composed: composed(allowed))
+        found = compose(c, belief, trimmed(c), ALL_SEEN, allowed)
+        return replace(found, held_back=(*found.held_back, waits) if allowed.use_thrust_line else found.held_back)
+
+    cut = choose.chosen(Choices(), belief, composed)
+    assert ActionKind.THRUST_LINE not in kinds(cut)
+    assert cut.held_back.count(waits) == 1

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from jinba.core.configuration import Configuration, ModelClass, PublishedPoint, balance_of
 from jinba.core.correct.balance import correct_balance, wanted_margin
+from jinba.core.diagnose import goal as goal_module
 from jinba.core.diagnose.behaviour import behaviour
 from jinba.core.diagnose.goal import Goal, asked_of, furthest_forward, goal_of
 from jinba.core.diagnose.tendencies import judged_by, tendencies
@@ -210,3 +211,28 @@ def test_a_behaviour_is_as_unsure_as_its_error_where_no_flight_has_met_it():
     known = replace(belief, covariance=np.zeros_like(belief.covariance))
     _, sigma, _ = behaviour(predict, missed, known, Moment(d, trimmed(c)), times=times)
     assert sigma == pytest.approx(100.0 * MEASURES["F14", "stick_held"].sized(d).bias)
+
+
+def _at(margin: float) -> np.ndarray:
+    x = ZERO.copy()
+    x[P.STATIC_MARGIN] = margin
+    return x
+
+
+def test_a_behaviour_that_is_flat_where_it_is_wanted_makes_no_model_sure_of_nothing(monkeypatch):
+    """Where more margin changes nothing of what is asked for, divided by that slope every sigma would be without end."""
+    form = goal_module._FORMS[Wanted.PUSH]
+    base = design_of(model()).static_margin
+
+    def ends(x, _m):
+        return 20.0 + 20.0 * float(np.tanh(60.0 * (base + x[P.STATIC_MARGIN] - 0.06)))
+
+    monkeypatch.setitem(goal_module._FORMS, Wanted.PUSH, replace(form, predict=ends, missed="inverted_stick"))
+    c = asking(push(0.399))
+    belief = replace(prior_of(design_of(c)), bias={"inverted_stick": 0.0})
+    found = goal(c, belief)
+    (low, high), floor = (found.low, found.high), 40.0 / (furthest_forward(c.rules) - c.rules.minimum)
+    here = (ends(belief.mean + _at(high - base), None) - ends(belief.mean + _at(low - base), None)) / (high - low)
+    assert abs(here) < 0.5 * floor, "it is flat where it is wanted"
+    assert found.slope is not None
+    assert abs(found.slope) > 0.5 * floor

@@ -9,13 +9,17 @@ export function KitNote() {
   const page = usePage();
   const ready = kit.asOf !== null && page.kept === "kept" && !kit.refused;
   return (
-    <div className={`sheet p-2 ${ready ? "" : "border-dashed"}`} data-testid="kit" data-ready={ready}>
-      <p className="font-semibold">
-        {ready
-          ? `On this device for the field, as of ${kit.asOf ? when(kit.asOf) : ""}`
-          : "Not ready for the field without a network"}
-      </p>
-      <p className="text-base">
+    <div
+      className={`sheet flex flex-wrap items-center justify-between gap-x-4 p-2 ${ready ? "" : "border-dashed"}`}
+      data-testid="kit"
+      data-ready={ready}
+    >
+      <p>
+        <span className="block font-semibold">
+          {ready
+            ? `On this device for the field, as of ${kit.asOf ? when(kit.asOf) : ""}`
+            : "Not ready for the field without a network"}
+        </span>
         {ready
           ? "Plan, gates, cards, emergency cards, direction walk, work order and debrief open and log where no program answers."
           : lacking(kit.missing, kit.refused, page.kept)}

@@ -29,10 +29,10 @@ export function partsOf(model: ModelDetail): Part[] {
   const open = model.sorties.find(isOpen);
   const landed = model.sorties.filter((s) => s.status === "landed").at(-1);
   const parts: (Part | false | undefined)[] = [
+    { name: "emergency cards", query: emergenciesOf(model.id) },
     { name: "plan and gates", query: planOf(model.id) },
     { name: "next sortie", query: nextSortie(model.id) },
     { name: "cards", query: CARDS },
-    { name: "emergency cards", query: emergenciesOf(model.id) },
     { name: "directions", query: directionsOf(model) },
     { name: "direction walk", query: controlsOf(model.id, model.revision) },
     { name: "bench", query: benchOf(model.id) },

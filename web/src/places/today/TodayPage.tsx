@@ -40,8 +40,10 @@ export default function TodayPage() {
             </div>
           ) : null}
           {model.story ? <p className="text-secondary">{model.story}</p> : null}
-          <KitNote />
         </section>
+      </div>
+      <div className="mt-4">
+        <KitNote />
       </div>
       <section className="mt-4">
         <h2 className="mb-1 text-lg">How each behaviour closes in on its band</h2>
