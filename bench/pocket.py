@@ -176,7 +176,7 @@ def _begin(driver: webdriver.Chrome) -> None:
             driver.execute_script("arguments[0].querySelector('button').click()", pair)
         log = [b for b in gate.find_elements(By.TAG_NAME, "button") if "Log as" in b.text]
         _until(log[0].is_enabled, "the gate's button")
-        log[0].click()
+        driver.execute_script("arguments[0].click()", log[0])
         time.sleep(0.5)
     _until(lambda: driver.execute_script(f"return !!({button})", "Fly this sortie"), "the way to the console")
     driver.execute_script(f"({button}).click()", "Fly this sortie")
