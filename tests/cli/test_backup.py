@@ -14,8 +14,8 @@ from sqlalchemy.orm import sessionmaker
 from jinba.cli import backup, postgres
 from jinba.cli import main as cli
 from jinba.cli.backup import BackupError, read_backup, write_backup
-from jinba.persistence.database import make_engine, reading
-from jinba.services import archive
+from jinba.persistence.database import make_engine, reading, unit_of_work
+from jinba.services import archive, pairing
 from tests.conftest import cloned
 from tests.states import TARN
 
@@ -24,7 +24,15 @@ from tests.states import TARN
 def written(server, flown_template, tmp_path) -> tuple[Path, dict[str, int]]:
     file = tmp_path / "everything.backup"
     with cloned(server, flown_template) as url:
+        let_a_phone_in(url)
         return file, write_backup(server, url.rsplit("/", 1)[1], file)
+
+
+def let_a_phone_in(url: str) -> None:
+    engine = make_engine(url)
+    with unit_of_work(sessionmaker(engine)) as s:
+        pairing.pair(s, code=pairing.new_code(s).code, name="old phone")
+    engine.dispose()
 
 
 @pytest.fixture
@@ -49,6 +57,9 @@ def test_what_is_restored_is_what_was_backed_up_row_for_row(server, flown_templa
     assert read_backup(server, target, file) == rows
     with cloned(server, flown_template) as url:
         assert project(server.url(target)) == project(url)
+    with psycopg.connect(server.url(target).replace("+psycopg", "")) as c:
+        for table in backup.LEFT_OUT:
+            assert c.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,), "a backup lets nobody in"
     with pytest.raises(BackupError, match="models here already"):
         read_backup(server, target, file)
 

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import http.client
+import json
 import os
+import re
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -36,12 +40,11 @@ def state(tmp_path_factory) -> Path:
 class Running:
     """The program in a process of its own, as the root script starts it."""
 
-    def __init__(self, state: Path) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = int(probe.getsockname()[1])
+    def __init__(self, state: Path, *more: str) -> None:
+        self.port = free_port()
         self.state = state
         command = [sys.executable, "-m", "jinba.cli.main", "serve", "--state", str(state), "--port", str(self.port)]
+        command += more
         self.process = subprocess.Popen(
             command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, env=COMPILED_ONCE
         )
@@ -73,12 +76,12 @@ class Running:
 
 
 @pytest.fixture
-def started(state) -> Iterator[Callable[[], Running]]:
+def started(state) -> Iterator[Callable[..., Running]]:
     """Start the program on one state, as often as wanted; whatever still runs at the end is ended."""
     found: list[Running] = []
 
-    def start() -> Running:
-        found.append(Running(state))
+    def start(*more: str) -> Running:
+        found.append(Running(state, *more))
         return found[-1]
 
     yield start
@@ -104,10 +107,45 @@ def test_ended_and_killed_in_its_first_start_it_leaves_nothing_half_made(started
     time.sleep(0.2)
     killed.process.kill()
     killed.process.communicate()
-    again = started()
+    port = free_port()
+    again = started("--field", "--field-port", str(port))
     again.hear("ready after")
     assert again.status() == 200, "it says ready when a page is served"
+    again.hear("Only paired devices get in")
+    lets_in_by_the_code_it_printed(again, state, port)
     assert again.end(signal.SIGTERM) == 0
+    assert "Traceback" not in again.said
+
+
+def lets_in_by_the_code_it_printed(running: Running, state: Path, port: int) -> None:
+    """As a phone that has found the name and trusts the authority: over TLS, verified."""
+    name = (state / "field" / "name").read_text().strip()
+    assert f"https://{name}:{port}" in running.said
+    tls = ssl.create_default_context(cafile=str(state / "field" / "authority.crt"))
+    code = re.search(r"or type (\S+) at", running.said)
+
+    def asked(method: str, path: str, body: object = None, cookie: str = "") -> tuple[int, str, str]:
+        with socket.create_connection(("127.0.0.1", port), timeout=20) as plain:
+            there = http.client.HTTPConnection(name, port)
+            there.sock = tls.wrap_socket(plain, server_hostname=name)
+            headers = {"Content-Type": "application/json", "Cookie": cookie}
+            there.request(method, path, None if body is None else json.dumps(body), headers)
+            answer = there.getresponse()
+            return answer.status, answer.headers.get("Set-Cookie", "").split(";")[0], answer.read().decode()
+
+    assert asked("GET", "/api/v1/models")[0] == 401
+    assert asked("GET", "/")[0] == 200
+    assert code
+    status, cookie, _ = asked("POST", "/api/v1/field/paired-devices", {"code": code[1], "name": "phone"})
+    assert status == 201
+    assert asked("GET", "/api/v1/models", cookie=cookie)[0] == 200
+    assert cli.main(["serve", "--state", str(state), "--port", str(free_port()), "--field", "--field-port", str(port)])
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
 
 
 def test_a_running_program_keeps_its_state_to_itself_heals_its_database_and_ends_with_it(started, state, capsys):

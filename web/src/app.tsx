@@ -1,7 +1,8 @@
-import { lazy, Suspense } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { lazy, type ReactNode, Suspense } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 import { Shell } from "./components/Shell";
 import { Loading } from "./components/ui/feedback";
+import { useField } from "./queries/pairing";
 import { useArrivals } from "./queries/sorties";
 import { useSpokenUnits } from "./queries/units";
 
@@ -16,6 +17,9 @@ const DebriefPage = lazy(() => import("./places/debrief/DebriefPage"));
 const ReworkPage = lazy(() => import("./places/rework/ReworkPage"));
 const HappenedPage = lazy(() => import("./places/fly/HappenedPage"));
 const EmergencyPage = lazy(() => import("./places/fly/EmergencyPage"));
+const HelpPage = lazy(() => import("./places/fly/HelpPage"));
+const PairPage = lazy(() => import("./places/pairing/PairPage"));
+const PhonesPage = lazy(() => import("./places/pairing/PhonesPage"));
 const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
 
 /** Every address of the application. */
@@ -24,27 +28,55 @@ export function App() {
   useArrivals();
   return (
     <Suspense fallback={<Loading words="Opening…" />}>
-      <Routes>
-        <Route path="/" element={<HomePage />} />
-        <Route path="/new" element={<Shell modelId={null} />}>
-          <Route index element={<NewModelPage />} />
-        </Route>
-        <Route path="/waiting" element={<Shell modelId={null} />}>
-          <Route index element={<WaitingPage />} />
-        </Route>
-        <Route path="/m/:modelId" element={<Shell />}>
-          <Route index element={<TodayPage />} />
-          <Route path="bench" element={<BenchPage />} />
-          <Route path="plan" element={<PlanPage />} />
-          <Route path="fly" element={<FlyPage />} />
-          <Route path="happened" element={<HappenedPage />} />
-          <Route path="emergency" element={<EmergencyPage />} />
-          <Route path="debrief" element={<DebriefPage />} />
-          <Route path="rework" element={<ReworkPage />} />
-          <Route path="ledger" element={<LedgerPage />} />
-        </Route>
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
+      <Admitted>
+        <Places />
+      </Admitted>
     </Suspense>
+  );
+}
+
+/**
+ * Over the network only paired devices are let in, a helper's to its sortie. Where the program does not answer, what it last said
+ * of this device holds. On the program's own machine nothing waits for it.
+ */
+function Admitted({ children }: { children: ReactNode }) {
+  const field = useField();
+  const { pathname } = useLocation();
+  const asks = field.data?.asks;
+  if (location.protocol === "https:" && field.isPending) return <Loading words="Asking the program…" />;
+  if (asks === "nobody") return <PairPage />;
+  if (asks === "helper" && !/^\/(help|pair|waiting)(\/|$)/.test(pathname)) return <Navigate to="/help" replace />;
+  return children;
+}
+
+function Places() {
+  return (
+    <Routes>
+      <Route path="/" element={<HomePage />} />
+      <Route path="/new" element={<Shell modelId={null} />}>
+        <Route index element={<NewModelPage />} />
+      </Route>
+      <Route path="/pair" element={<PairPage />} />
+      <Route path="/help" element={<HelpPage />} />
+      <Route path="/help/emergency" element={<HelpPage emergency />} />
+      <Route path="/phones" element={<Shell modelId={null} />}>
+        <Route index element={<PhonesPage />} />
+      </Route>
+      <Route path="/waiting" element={<Shell modelId={null} />}>
+        <Route index element={<WaitingPage />} />
+      </Route>
+      <Route path="/m/:modelId" element={<Shell />}>
+        <Route index element={<TodayPage />} />
+        <Route path="bench" element={<BenchPage />} />
+        <Route path="plan" element={<PlanPage />} />
+        <Route path="fly" element={<FlyPage />} />
+        <Route path="happened" element={<HappenedPage />} />
+        <Route path="emergency" element={<EmergencyPage />} />
+        <Route path="debrief" element={<DebriefPage />} />
+        <Route path="rework" element={<ReworkPage />} />
+        <Route path="ledger" element={<LedgerPage />} />
+      </Route>
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
   );
 }

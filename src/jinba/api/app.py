@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import mimetypes
-from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -17,8 +16,9 @@ from starlette.middleware.gzip import GZipMiddleware
 from jinba import __version__
 from jinba.api import documentation, problems
 from jinba.api.doors import LOOPBACK, USUAL_BYTES, Bodies, Doors
+from jinba.api.field import PairedOnly, Site
 from jinba.api.middleware import Admission, NoStore
-from jinba.api.routes import compute, controls, measures, models, papers, photos, sign_off, sorties
+from jinba.api.routes import compute, controls, field, measures, models, papers, photos, sign_off, sorties
 from jinba.api.units import OwnUnits
 from jinba.formats import codec
 from jinba.persistence.database import make_engine
@@ -28,11 +28,16 @@ mimetypes.add_type("application/manifest+json", ".webmanifest")
 _ = codec  # makes every core record strict before schemas are built
 
 
-def create_app(database_url: str, *, web_dist: Path | None = None, hosts: Sequence[str] = LOOPBACK) -> FastAPI:
+def create_app(
+    database_url: str, *, web_dist: Path | None = None, site: Site | None = None, for_paired: bool = False
+) -> FastAPI:
     """Return the application on a database; with ``web_dist`` it also serves the built front end.
 
-    ``hosts``: the names under which it may be reached, without port.
+    ``site``: where devices reach it that are paired, None where it listens on loopback only. ``for_paired``: it is the field door itself,
+    under the site's hosts, and lets paired devices in; else the laptop's own, on loopback.
     """
+    if for_paired and site is None:
+        raise ValueError("a field door without a site")
     app = FastAPI(title="Jinba", version=__version__, docs_url=None, openapi_url="/api/openapi.json", redoc_url=None)
     app.state.sessions = sessionmaker(make_engine(database_url), expire_on_commit=False)
     app.add_middleware(OwnUnits)
@@ -40,9 +45,14 @@ def create_app(database_url: str, *, web_dist: Path | None = None, hosts: Sequen
     app.add_middleware(NoStore)
     app.add_middleware(Admission)
     app.add_middleware(Bodies)
-    app.add_middleware(Doors, hosts=hosts)
+    app.state.site, app.state.for_paired, app.state.guesses = site, for_paired, field.Guesses()
+    if for_paired and site is not None:
+        app.add_middleware(PairedOnly, sessions=app.state.sessions)
+        app.add_middleware(Doors, hosts=site, usual=site.address)
+    else:
+        app.add_middleware(Doors, hosts=LOOPBACK)
     problems.install(app)
-    for place in (models, sorties, sign_off, photos, papers, measures, controls, compute):
+    for place in (models, sorties, sign_off, photos, papers, measures, controls, compute, field):
         app.include_router(place.router, max_body_size=USUAL_BYTES)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/api/docs", lambda: documentation.documentation(app.openapi()), include_in_schema=False)

@@ -6,8 +6,7 @@ On loopback too: any page in the same browser can send requests there, and a for
 from __future__ import annotations
 
 import asyncio
-from collections.abc import Sequence
-from urllib.parse import urlsplit
+from collections.abc import Container
 
 from fastapi import Request
 from starlette.datastructures import Headers, MutableHeaders
@@ -43,8 +42,9 @@ SAID_OF_EVERY_ANSWER = {
 class Doors:
     """Lets in requests to the program's own hosts, and changes only from its own pages; marks every answer."""
 
-    def __init__(self, app: ASGIApp, hosts: Sequence[str] = LOOPBACK) -> None:
-        self.app, self.hosts = app, frozenset(hosts)
+    def __init__(self, app: ASGIApp, hosts: Container[str] = LOOPBACK, usual: str = "") -> None:
+        """``hosts``: the names it may be reached under, without port; ``usual``: the address to use instead, loopback's when empty."""
+        self.app, self.hosts, self.usual = app, hosts, usual
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Serve one request."""
@@ -69,9 +69,9 @@ class Doors:
                 request,
                 status=421,
                 code="foreign-host",
-                title=f"The program is not reached under this name. Use http://127.0.0.1{_port(host)} on its own machine.",
+                title=f"The program is not reached under this name. Use {self.usual or f'http://127.0.0.1{_port(host)} on its own machine'}.",
             )
-        if request.method in SAFE_METHODS or _of_own_page(request.headers, host):
+        if request.method in SAFE_METHODS or _of_own_page(request.headers, f"{request.url.scheme}://{host}"):
             return None
         return problem_response(
             request,
@@ -81,11 +81,11 @@ class Doors:
         )
 
 
-def _of_own_page(headers: Headers, host: str) -> bool:
-    """Return whether a change was asked for by the program's own page, or by no browser at all."""
+def _of_own_page(headers: Headers, own: str) -> bool:
+    """Return whether a change was asked for by the program's own page (its origin), or by no browser at all."""
     origin = headers.get("origin")
     if origin is not None:
-        return urlsplit(origin).netloc == host
+        return origin == own
     return headers.get("sec-fetch-site", "none") in ("none", "same-origin")
 
 

@@ -32,6 +32,8 @@ STATUS: dict[str, int] = {
     "precondition-required": 428,
     "newer-version": 422,
     "refused": 409,
+    "wrong-code": 403,
+    "too-many-guesses": 429,
     "out-of-range": 422,
     "impossible-geometry": 422,
     "unreachable-target": 422,
@@ -46,6 +48,8 @@ STATUS: dict[str, int] = {
     "bad-outline-table": 422,
     "error": 422,
 }
+
+PAUSE_AFTER_GUESSES_S = 60
 
 
 class Violation(BaseModel):
@@ -102,13 +106,16 @@ def install(app: FastAPI) -> None:
         status = STATUS.get(error.code, 422)
         if error.code == "stale-version" and "if-match" in request.headers:
             status = 412
-        return problem_response(
+        response = problem_response(
             request,
             status=status,
             code=error.code,
             title=error.title,
             context=_plain(error.context),
         )
+        if status == 429:
+            response.headers["Retry-After"] = str(PAUSE_AFTER_GUESSES_S)
+        return response
 
     @app.exception_handler(RequestValidationError)
     async def _request(request: Request, error: RequestValidationError) -> JSONResponse:

@@ -10,6 +10,7 @@ import sys
 import threading
 import time
 import uuid
+from contextlib import ExitStack
 from pathlib import Path
 
 # One computation per request is small: threads inside the linear algebra only fight for two cores.
@@ -20,6 +21,8 @@ from sqlalchemy.orm import Session, sessionmaker
 from jinba.api.app import create_app
 from jinba.cli import postgres
 from jinba.cli.backup import BackupError, read_backup, write_backup
+from jinba.cli.field.serving import FIELD_PORT, FieldDoor
+from jinba.cli.field.words import words_for
 from jinba.cli.serving import Web, stopping_everything, watch
 from jinba.cli.state import LOCK, StateError, held, words_of
 from jinba.core.bench.answer import bench_answer
@@ -44,6 +47,8 @@ def main(argv: list[str] | None = None) -> int:
         sub = commands.add_parser(name, help=words)
         sub.add_argument("--port", type=int, default=DEFAULT_PORT, help=f"loopback port, {DEFAULT_PORT} by default")
         sub.add_argument("--state", type=Path, default=Path(".jinba"), help="folder for the database")
+        sub.add_argument("--field", action="store_true", help="let paired phones in over the local network, by TLS")
+        sub.add_argument("--field-port", type=int, default=FIELD_PORT, help=f"port for them, {FIELD_PORT} by default")
     reset = commands.add_parser("reset-demo", help="forget the demo data; the next demo starts afresh")
     reset.add_argument("--state", type=Path, default=Path(".jinba"))
     again = commands.add_parser("recompute", help="compute every landed sortie by the present method; say what changed")
@@ -89,7 +94,7 @@ def _run(args: argparse.Namespace, state: Path) -> int:
     if args.command == "compile":
         return _compile()
     if args.command in ("demo", "serve"):
-        return _serve(args.command, args.port, state)
+        return _serve(args.command, args.port, state, args.field_port if args.field else None)
     if args.command == "backup":
         return _backup(args.file.resolve(), f"jinba_{args.data}", state)
     with held(state), stopping_everything(state / "postgres"):
@@ -101,26 +106,31 @@ def _run(args: argparse.Namespace, state: Path) -> int:
     return 1
 
 
-def _serve(kind: str, port: int, state: Path) -> int:
-    if not _port_free(port):
-        print(
-            f"jinba: port {port} is busy. Stop what uses it, or say another one: ./jinba {kind} --port {port + 1}",
-            file=sys.stderr,
-        )
-        return 1
+def _serve(kind: str, port: int, state: Path, field_port: int | None) -> int:
+    for number, option in ((port, "--port"), (field_port, "--field-port")):
+        if number is not None and not _port_free(number):
+            print(
+                f"jinba: port {number} is busy. Stop what uses it, or say another one: ./jinba {kind} {option} {number + 1}",
+                file=sys.stderr,
+            )
+            return 1
     begun = time.monotonic()
-    with held(state), stopping_everything(state / "postgres"):
+    with held(state), stopping_everything(state / "postgres"), ExitStack() as at_the_end:
         print("starting PostgreSQL on loopback", flush=True)
         server = postgres.start(state / "postgres")
-        web = Web(create_app(_prepare(server, kind), web_dist=settings().web_dist), port=port)
+        url = _prepare(server, kind)
+        door = None if field_port is None else FieldDoor(state / "field", port=field_port)
+        web = Web(create_app(url, web_dist=settings().web_dist, site=None if door is None else door.site), port=port)
         threading.Thread(target=_warm_up, daemon=True).start()
-        try:
-            web.start()
-            took = time.monotonic() - begun
-            print(f"ready after {took:.1f} s:  {web.address}   (Ctrl-C stops everything)", flush=True)
-            watch(web, server)
-        finally:
-            web.stop()
+        at_the_end.callback(web.stop)
+        web.start()
+        took = time.monotonic() - begun
+        print(f"ready after {took:.1f} s:  {web.address}   (Ctrl-C stops everything)", flush=True)
+        if door is not None:
+            at_the_end.callback(door.stop)
+            door.start(create_app(url, web_dist=settings().web_dist, site=door.site, for_paired=True))
+            print(words_for(door.site, url), flush=True)
+        watch(web, server)
     return 0
 
 

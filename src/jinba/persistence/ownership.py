@@ -9,10 +9,11 @@ from sqlalchemy import event, select
 from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
 from sqlalchemy.orm.util import LoaderCriteriaOption
 
-from jinba.persistence.orm import DeviceRow, ModelRow, PackRow
+from jinba.persistence.orm import DeviceRow, ModelRow, PackRow, PairedDeviceRow, PairingCodeRow
 from jinba.persistence.orm.base import Base
 
 _OWNER = "owner"
+_OWNED = (ModelRow, PackRow, DeviceRow, PairingCodeRow, PairedDeviceRow)
 
 
 def see_only(session: Session, owner_id: uuid.UUID) -> None:
@@ -33,6 +34,6 @@ def _criteria(owner_id: uuid.UUID) -> tuple[LoaderCriteriaOption, ...]:
     owned = select(ModelRow.__table__.c.id).where(ModelRow.__table__.c.owner_id == owner_id)
     hanging = [m.class_ for m in Base.registry.mappers if "model_id" in m.columns]
     return (
-        *(with_loader_criteria(kind, kind.owner_id == owner_id) for kind in (ModelRow, PackRow, DeviceRow)),
+        *(with_loader_criteria(kind, kind.owner_id == owner_id) for kind in _OWNED),
         *(with_loader_criteria(kind, kind.model_id.in_(owned)) for kind in hanging),
     )

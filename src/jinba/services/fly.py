@@ -39,6 +39,7 @@ class Sortie:
 
     id: uuid.UUID
     model_id: uuid.UUID
+    model_name: str
     number: int
     status: str
     alone: bool
@@ -67,9 +68,11 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
     setup = setup_of(session, row.setup_hash)
     release = sorties.trims((sortie_id,), "release").get(sortie_id)
     begun = [e.flown_at or e.recorded_at for e in entries]
+    model = Models(session).get(row.model_id)
     return Sortie(
         id=row.id,
         model_id=row.model_id,
+        model_name=model.name,
         number=row.number,
         status=row.status,
         alone=row.alone,
@@ -80,7 +83,7 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         entries=tuple(entries),
         counted=counted,
         started_at=min(begun, default=row.created_at),
-        seen=Models(session).get(row.model_id).log_order,
+        seen=model.log_order,
         radio={} if release is None else _before_cards(setup, release, _rate_predicted(session, sortie_id)),
         against=tuple((o.code, o.words, o.reason) for o in sorties.overrides(sortie_id)),
         proved=sorties.proved(sortie_id),
@@ -94,6 +97,7 @@ def next_sortie(known: History) -> Sortie:
     return Sortie(
         id=uuid.UUID(int=0),
         model_id=known.model.id,
+        model_name=known.model.name,
         number=programme.sortie_number,
         status=SortieStatus.PLANNED.value,
         alone=False,

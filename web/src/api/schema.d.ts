@@ -1611,6 +1611,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Field
+         * @description Return where devices find the program, and what asks: nothing that is secret.
+         */
+        get: operations["getField"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/field/authority.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Authority
+         * @description Return the certificate of the authority that vouches for this program's name, for a device to trust.
+         */
+        get: operations["getAuthority"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/field/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Code
+         * @description Have a code shown that pairs one device, once.
+         */
+        post: operations["showCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/field/paired-devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Devices
+         * @description Return the devices that are let in, the newest first.
+         */
+        get: operations["listDevices"];
+        put?: never;
+        /**
+         * Pair Device
+         * @description Let a device in by a code; from then on its cookie says who it is.
+         */
+        post: operations["pairDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/field/paired-devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Device
+         * @description Let a device in no more, from its next request on; twice is once.
+         */
+        delete: operations["forgetDevice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3049,6 +3153,43 @@ export interface components {
             proved_on: string;
         };
         /**
+         * FieldView
+         * @description Whether devices beyond this machine can reach the program, where, and what asks: the laptop itself, a paired device, a helper's,
+         *     or one that is not paired yet.
+         */
+        FieldView: {
+            /** Serving */
+            serving: boolean;
+            /**
+             * Asks
+             * @enum {string}
+             */
+            asks: "laptop" | "device" | "helper" | "nobody";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * By Number
+             * @default []
+             */
+            by_number: string[];
+            /**
+             * Fingerprint
+             * @default
+             */
+            fingerprint: string;
+            /** Authority Until */
+            authority_until?: string | null;
+            device?: components["schemas"]["PairedDevice"] | null;
+        };
+        /**
          * Fin
          * @description A vertical fin; ``y_m`` > 0 means a pair, one each side. ``x_m``, ``z_m``: root leading edge from the datum.
          */
@@ -3237,6 +3378,20 @@ export interface components {
             records: components["schemas"]["CardRecord"][];
         };
         /**
+         * FlownWith
+         * @description What of a model may have flown a card with the pilot, and is asked about on the console: only what is there.
+         */
+        FlownWith: {
+            /** Motor */
+            motor: boolean;
+            /** Stabiliser */
+            stabiliser: boolean;
+            /** Flaps */
+            flaps: boolean;
+            /** Gear */
+            gear: boolean;
+        };
+        /**
          * Foil
          * @description The section of a surface by name, from the library or a coordinate file; it goes before the family.
          *
@@ -3401,6 +3556,22 @@ export interface components {
              * @default false
              */
             reading: boolean;
+        };
+        /**
+         * Helps
+         * @description The one sortie that a helper's device logs.
+         */
+        Helps: {
+            /**
+             * Model Id
+             * Format: uuid
+             */
+            model_id: string;
+            /**
+             * Sortie Id
+             * Format: uuid
+             */
+            sortie_id: string;
         };
         /**
          * HoleChoice
@@ -4127,6 +4298,14 @@ export interface components {
             pulse_us: number;
         };
         /**
+         * NewCode
+         * @description Have a code shown: for a device of the pilot's own, or with ``sortie_id`` for a helper's, who logs that sortie.
+         */
+        NewCode: {
+            /** Sortie Id */
+            sortie_id?: string | null;
+        };
+        /**
          * NewModel
          * @description Start a model from a silhouette.
          */
@@ -4311,6 +4490,45 @@ export interface components {
             x_cg_m: number;
             /** Static Margin */
             static_margin: number;
+        };
+        /**
+         * Pair
+         * @description Pair a device by a code that is shown on the laptop.
+         */
+        Pair: {
+            /** Code */
+            code: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * PairedDevice
+         * @description A device that is let in: its name, since and until when, when it was last there; ``helps``: a helper's, with its sortie alone.
+         */
+        PairedDevice: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Paired At
+             * Format: date-time
+             */
+            paired_at: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** Seen At */
+            seen_at?: string | null;
+            helps?: components["schemas"]["Helps"] | null;
         };
         /**
          * Phase
@@ -5205,6 +5423,23 @@ export interface components {
          */
         Shown: "in_band" | "below" | "above" | "unsure" | "inferred" | "unknown";
         /**
+         * ShownCode
+         * @description A code, shown once: to type, as an address and as a QR code (``picture``: a data address).
+         */
+        ShownCode: {
+            /** Code */
+            code: string;
+            /** Address */
+            address: string;
+            /** Picture */
+            picture: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+        };
+        /**
          * SignOff
          * @description Who handed a model over after which sortie (by number) and when; ``missing``: what was not so then, ``remark`` why all the same.
          */
@@ -5249,6 +5484,8 @@ export interface components {
          *     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
          *     flight that it begins with, by the card that was broken off. ``others``: flight cards that
          *     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
+         *     ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
+         *     radio says every direction. Whoever has the sortie needs nothing else to log it.
          */
         SortieDetail: {
             /**
@@ -5261,6 +5498,11 @@ export interface components {
              * Format: uuid
              */
             model_id: string;
+            /** Model Name */
+            model_name: string;
+            flown_with: components["schemas"]["FlownWith"];
+            airframe: components["schemas"]["Airframe"];
+            directions: components["schemas"]["DirectionTable"];
             /** Number */
             number: number;
             /** Status */
@@ -8967,6 +9209,188 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Symbol"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getAuthority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    showCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCode"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownCode"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairedDevice"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pairDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pair"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgetDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairedDevice"][];
                 };
             };
             /** @description Problem */

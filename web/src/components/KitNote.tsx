@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { when } from "../domain/time";
 import { usePage } from "../offline/worker";
 import { useKit } from "../queries/field";
@@ -24,9 +25,14 @@ export function KitNote() {
           ? "Plan, gates, cards, emergency cards, direction walk, work order and debrief open and log where no program answers."
           : lacking(kit.missing, kit.refused, page.kept)}
       </p>
-      <button type="button" className="btn mt-1 min-h-11" onClick={kit.fetch} disabled={kit.busy}>
-        {kit.busy ? "Fetching…" : "Fetch it anew"}
-      </button>
+      <span className="mt-1 flex flex-wrap gap-2">
+        <Link to="/phones" className="btn min-h-11">
+          Phones
+        </Link>
+        <button type="button" className="btn min-h-11" onClick={kit.fetch} disabled={kit.busy}>
+          {kit.busy ? "Fetching…" : "Fetch it anew"}
+        </button>
+      </span>
     </div>
   );
 }

@@ -39,7 +39,7 @@ export function startWorker(): void {
 
 /** Change to the newer page; only while the program answers, because what was prepared is fetched anew for it. */
 export async function takeNewer(): Promise<"taken" | "no answer"> {
-  const answered = await fetch("/api/v1/silhouettes")
+  const answered = await fetch("/api/v1/field")
     .then((answer) => answer.ok)
     .catch(() => false);
   if (!answered) return "no answer";

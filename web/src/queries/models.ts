@@ -4,6 +4,7 @@ import {
   type BenchView,
   type Configuration,
   client,
+  type DirectionTable,
   done,
   type ModelDetail,
   unwrap,
@@ -78,9 +79,18 @@ export function directionsOf(model: ModelDetail) {
   };
 }
 
-export function useDirections(model: ModelDetail) {
-  return useQuery({ ...directionsOf(model), staleTime: Number.POSITIVE_INFINITY });
+export function useDirections(model: ModelDetail | null) {
+  return useQuery({
+    ...(model ? directionsOf(model) : NO_DIRECTIONS),
+    enabled: model !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
 }
+
+const NO_DIRECTIONS = {
+  queryKey: ["directions"] as readonly unknown[],
+  queryFn: (): Promise<DirectionTable> => Promise.reject(new Error("no model")),
+};
 
 /** A model, with what was begun and landed on this device. */
 export function useModel(id: string) {

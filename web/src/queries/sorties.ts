@@ -136,8 +136,8 @@ export function isOpen(sortie: { status: string }): boolean {
 export const CARDS = { queryKey: ["cards"] as const, queryFn: () => unwrap(client.GET("/api/v1/cards")) };
 
 /** The card catalogue. */
-export function useCards() {
-  return useQuery({ ...CARDS, staleTime: Number.POSITIVE_INFINITY });
+export function useCards(enabled = true) {
+  return useQuery({ ...CARDS, enabled, staleTime: Number.POSITIVE_INFINITY });
 }
 
 export const sortieWith = (id: string) => ({
@@ -146,11 +146,15 @@ export const sortieWith = (id: string) => ({
 });
 
 /** A sortie; one that was begun on this device and has not arrived is as this device flies it. */
-export function useSortie(id: string) {
+const LOOK_AGAIN_MS = 5_000;
+
+/** `watched`: other devices log it too, what they say is looked for. */
+export function useSortie(id: string, watched = false) {
   const here = begunHere(useOnDevice(), id);
   return useQuery({
     ...sortieWith(id),
     enabled: id !== "" && here === null,
+    refetchInterval: watched ? LOOK_AGAIN_MS : false,
     ...(here ? { initialData: here } : {}),
   });
 }
@@ -188,7 +192,8 @@ export function useArrivals(): void {
 }
 
 function seed(cache: QueryClient, entry: Extract<Entry, { what: "begin" }>): void {
-  cache.setQueryData(keys.sortie(entry.id), (known: SortieDetail | undefined) => known ?? entry.sortie);
+  // What the program began in the pilot's presence is as the program says; a sortie that he has flown meanwhile stands as he flew it.
+  if (entry.gone) cache.setQueryData(keys.sortie(entry.id), (known: SortieDetail | undefined) => known ?? entry.sortie);
   void cache.invalidateQueries({ queryKey: keys.sortie(entry.id) });
 }
 

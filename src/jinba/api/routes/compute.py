@@ -219,10 +219,14 @@ def get_directions(
     ``mode``: the pilot's stick mode, 1 to 4, names the stick by its side; ``levers``: axes whose trim lever is reversed,
     separated by commas.
     """
+    return direction_table(layout, mode, tuple(a for a in levers.split(",") if a))
+
+
+def direction_table(layout: PitchControl, mode: int | None, levers: tuple[str, ...]) -> DirectionTable:
+    """Return every direction in words, for a pilot's radio where it is known."""
     table = {}
     for r in Response:
-        other = tuple(a for a in levers.split(",") if a)
-        w = words_for(r, layout) if mode is None else words_for_pilot(r, layout, mode=mode, levers_reversed=other)
+        w = words_for(r, layout) if mode is None else words_for_pilot(r, layout, mode=mode, levers_reversed=levers)
         table[r.value] = {"model": w.model, "stick": w.stick, "surface": w.surface, "trim_lever": w.trim_lever}
     names = {axis.value: control_name(axis, layout) for axis in Axis}
     return DirectionTable(responses=table, controls=names)

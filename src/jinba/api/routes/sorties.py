@@ -9,11 +9,13 @@ from urllib.parse import quote
 from fastapi import APIRouter, Depends, Query, Response
 
 from jinba.api.deps import DbDep, UploadDep
+from jinba.api.routes.compute import direction_table
 from jinba.api.routes.models import created, detail, tagged, work_order_view, written_of
 from jinba.api.schemas.models import (
     AcceptRework,
     Against,
     ChosenBy,
+    DirectionTable,
     LogLine,
     LogRecord,
     ModelDetail,
@@ -22,7 +24,9 @@ from jinba.api.schemas.models import (
     SortieDetail,
     WorkOrder,
 )
+from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.emergency import Emergency, emergencies_for
+from jinba.core.cards.fitted import flown_with
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
 from jinba.core.cards.proof import as_proof
@@ -44,12 +48,23 @@ def _can_fly(card: Card, setup: Configuration) -> bool:
     return card.phase is Phase.FLIGHT and powered and not not_on(card, setup)
 
 
+def _directions(setup: Configuration) -> DirectionTable:
+    layout = pitch_control_of(setup.airframe)
+    if setup.controls is None:
+        return direction_table(layout, None, ())
+    return direction_table(layout, setup.controls.radio.mode, setup.controls.radio.levers_reversed)
+
+
 def _view(sortie: fly.Sortie) -> SortieDetail:
     cards = cards_for(sortie.setup)
     after = [c.id for c in cards.values() if c.phase is Phase.AFTER and c.id != INCIDENT]
     return SortieDetail(
         id=sortie.id,
         model_id=sortie.model_id,
+        model_name=sortie.model_name,
+        flown_with=flown_with(sortie.setup),
+        airframe=sortie.setup.airframe,
+        directions=_directions(sortie.setup),
         number=sortie.number,
         status=sortie.status,
         alone=sortie.alone,

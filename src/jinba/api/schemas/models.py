@@ -11,6 +11,7 @@ from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field
 
 from jinba.core.airframe.parts import Airframe
 from jinba.core.bench.answer import BenchAnswer
+from jinba.core.cards.fitted import FlownWith
 from jinba.core.cards.model import Card, CardRecord
 from jinba.core.cards.record_words import record_words
 from jinba.core.configuration import Configuration
@@ -270,6 +271,13 @@ class Against(BaseModel):
     reason: str
 
 
+class DirectionTable(BaseModel):
+    """Every direction in words: response key to model, stick, surface and trim lever; what each axis' control is called."""
+
+    responses: dict[str, dict[str, str]]
+    controls: dict[str, str]
+
+
 class SortieDetail(BaseModel):
     """A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
 
@@ -277,10 +285,16 @@ class SortieDetail(BaseModel):
     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
     flight that it begins with, by the card that was broken off. ``others``: flight cards that
     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
+    ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
+    radio says every direction. Whoever has the sortie needs nothing else to log it.
     """
 
     id: uuid.UUID
     model_id: uuid.UUID
+    model_name: str
+    flown_with: FlownWith
+    airframe: Airframe
+    directions: DirectionTable
     number: int
     status: str
     alone: bool
@@ -396,10 +410,3 @@ class ArrangeRequest(BaseModel):
     target_x_m: float | None = Field(None, ge=-12, le=12)
     tolerance_m: float = Field(0.0015, ge=0.0002, le=0.05)
     level: bool = False
-
-
-class DirectionTable(BaseModel):
-    """Every direction in words: response key to model, stick, surface and trim lever; what each axis' control is called."""
-
-    responses: dict[str, dict[str, str]]
-    controls: dict[str, str]

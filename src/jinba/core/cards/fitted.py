@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from jinba.core.airframe.layout import pitch_control_of
@@ -10,11 +10,35 @@ from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.ground_cards import direction_card, stabiliser_card
 from jinba.core.cards.model import Card
 from jinba.core.configuration import Configuration, Launch, balance_of
+from jinba.core.controls.fitting import Command
 from jinba.core.controls.setup import COMMAND_OF
+from jinba.core.controls.switches import Job
 from jinba.core.frames import Axis, PitchControl
 
 _WHOLE = 0.05
 """Hinge line [of the chord] up to which a surface turns as a whole: common practice, no source."""
+
+
+@dataclass(frozen=True, slots=True)
+class FlownWith:
+    """What of a model may have flown a card with the pilot, and is asked about on the console: only what is there."""
+
+    motor: bool
+    stabiliser: bool
+    flaps: bool
+    gear: bool
+
+
+def flown_with(configuration: Configuration) -> FlownWith:
+    """Return what of a model may have flown a card with the pilot, as the bench describes it. By definition."""
+    setup, gear = configuration.controls, configuration.airframe.gear
+    by_switch = setup is not None and any(Job.GEAR in s.jobs for s in setup.radio.switches)
+    return FlownWith(
+        motor=configuration.airframe.motor is not None,
+        stabiliser=setup is not None and setup.stabiliser is not None,
+        flaps=setup is not None and bool(setup.moving(Command.FLAP)),
+        gear=by_switch or (gear is not None and gear.folds),
+    )
 
 
 def axes_of(configuration: Configuration) -> frozenset[Axis]:

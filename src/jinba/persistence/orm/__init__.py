@@ -33,6 +33,7 @@ from jinba.persistence.orm.knowing import (
     ScoreRow,
     SquawkRow,
 )
+from jinba.persistence.orm.pairing import PairedDeviceRow, PairingCodeRow
 from jinba.persistence.orm.work import (
     AttachmentContentRow,
     AttachmentRow,
@@ -63,6 +64,8 @@ __all__ = [
     "OverrideRow",
     "OwnerRow",
     "PackRow",
+    "PairedDeviceRow",
+    "PairingCodeRow",
     "PredictionRow",
     "ProofRow",
     "ReadingRow",

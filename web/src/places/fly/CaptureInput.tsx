@@ -1,10 +1,9 @@
 import { type ReactNode, useState } from "react";
 import type { Capture, Reading } from "../../api/client";
 import { aReading } from "../../api/records";
-import { useTheModel } from "../../components/model-context";
+import { useFlown } from "../../components/flown-context";
 import { parse, type Quantity } from "../../domain/units";
 import { RearView } from "../../drawing/RearView";
-import { useDirections } from "../../queries/models";
 import { Stopwatch } from "./Stopwatch";
 
 interface Props {
@@ -101,12 +100,12 @@ const BANK: Record<string, number> = { left: -24, right: 24 };
 
 /** Which wing, as seated in the cockpit, with the model drawn from behind in that attitude. */
 function WingChoice({ capture, reading, choose }: RatingProps) {
-  const { setup } = useTheModel();
+  const { airframe } = useFlown();
   return (
     <div className="grid grid-cols-3 gap-2">
       {capture.options.map((o) => (
         <Word key={o.key} option={o} reading={reading} choose={choose}>
-          <RearView airframe={setup.airframe} bankDeg={BANK[o.key] ?? 0} />
+          <RearView airframe={airframe} bankDeg={BANK[o.key] ?? 0} />
         </Word>
       ))}
       <p className="label-small col-span-3">Drawn from behind, as you sit in it.</p>
@@ -141,7 +140,7 @@ function SidewaysRating({ capture, reading, choose }: RatingProps) {
 }
 
 function Clicks({ capture, reading, onReading }: Props) {
-  const directions = useDirections(useTheModel());
+  const { directions } = useFlown();
   const [a, b] = capture.directions;
   const signed = reading?.number ? (reading.direction === a ? 1 : -1) * reading.number : 0;
   const put = (value: number) => {
@@ -152,7 +151,7 @@ function Clicks({ capture, reading, onReading }: Props) {
         : aReading({ key: capture.key, number: Math.abs(value), direction }),
     );
   };
-  const words = (r: string | undefined) => (r ? directions.data?.responses[r] : undefined);
+  const words = (r: string | undefined) => (r ? directions?.responses[r] : undefined);
   const now =
     signed === 0 ? (reading ? "none" : "not counted") : `${Math.abs(signed)} ${words(signed > 0 ? a : b)?.model ?? ""}`;
   return (
@@ -178,11 +177,11 @@ function Clicks({ capture, reading, onReading }: Props) {
 const FRACTIONS = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.75, 1];
 
 function Stick({ capture, reading, onReading }: Props) {
-  const directions = useDirections(useTheModel());
+  const { directions } = useFlown();
   // Nothing stands there beforehand: a way that nobody chose would be logged as if it had been held.
   const [direction, setDirection] = useState(reading?.direction ?? null);
   const [amount, setAmount] = useState(reading ? (reading.number ?? 0) : null);
-  const words = (r: string) => directions.data?.responses[r]?.stick ?? r;
+  const words = (r: string) => directions?.responses[r]?.stick ?? r;
   const put = (number: number | null, way: typeof direction) => {
     setAmount(number);
     setDirection(way);

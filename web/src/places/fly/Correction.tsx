@@ -1,9 +1,9 @@
 import { Link, useNavigate } from "react-router";
+import { FlownContext } from "../../components/flown-context";
 import { useTheModel } from "../../components/model-context";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
 import { useLogCard, useSortie } from "../../queries/sorties";
 import { CardConsole } from "./CardConsole";
-import { flownWith } from "./FlyPage";
 
 /** One entry of a landed sortie said again: the new entry replaces the old one, which stays in the log. */
 export function Correction({ sortieId, entryId }: { sortieId: string; entryId: string }) {
@@ -32,20 +32,22 @@ export function Correction({ sortieId, entryId }: { sortieId: string; entryId: s
         computed from it is computed anew.
       </p>
       {log.error ? <ProblemNote error={log.error} /> : null}
-      <CardConsole
-        sortieId={`correct-${line.id}`}
-        card={card}
-        before={line.record}
-        busy={log.isPending}
-        onLog={(record) =>
-          log
-            .mutateAsync({ record: { ...record, from_memory: line.record.from_memory }, replaces: line.id })
-            .then(() => void navigate(back))
-        }
-        onLeave={() => void navigate(back)}
-        inTheAir={false}
-        flownWith={flownWith(model.setup)}
-      />
+      <FlownContext value={sortie.data}>
+        <CardConsole
+          sortieId={`correct-${line.id}`}
+          card={card}
+          before={line.record}
+          busy={log.isPending}
+          onLog={(record) =>
+            log
+              .mutateAsync({ record: { ...record, from_memory: line.record.from_memory }, replaces: line.id })
+              .then(() => void navigate(back))
+          }
+          onLeave={() => void navigate(back)}
+          inTheAir={false}
+          flownWith={sortie.data.flown_with}
+        />
+      </FlownContext>
     </div>
   );
 }

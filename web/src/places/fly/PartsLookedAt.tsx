@@ -1,6 +1,6 @@
 import type { Airframe, Capture, Reading } from "../../api/client";
 import { aReading } from "../../api/records";
-import { useTheModel } from "../../components/model-context";
+import { useFlown } from "../../components/flown-context";
 import { CROSS, placesOf } from "../../drawing/DamageMarks";
 import { boundsOf, type Point } from "../../drawing/geometry";
 import { PlanView } from "../../drawing/views";
@@ -16,14 +16,14 @@ const H = 250;
 
 /** Every part of the model, looked at one by one: on the drawing and as a list; what was not looked at stays open. */
 export function PartsLookedAt({ captures, readings, onReading }: Props) {
-  const { setup } = useTheModel();
+  const { airframe } = useFlown();
   const choose = (key: string, choice: string) =>
     onReading(readings[key]?.choice === choice ? null : aReading({ key, choice }), key);
   const left = captures.filter((c) => !readings[c.key]);
   return (
     <fieldset className="mt-4" data-testid="parts">
       <legend className="mb-1 text-xl font-semibold">Every part, both sides</legend>
-      <PartsDrawing airframe={setup.airframe} captures={captures} readings={readings} />
+      <PartsDrawing airframe={airframe} captures={captures} readings={readings} />
       <ul>
         {captures.map((c) => (
           <li key={c.key} className="grid grid-cols-[1fr_auto_auto] items-center gap-2 border-b border-base-300 py-1">

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Card, CardRecord } from "../../api/client";
+import { FlownContext } from "../../components/flown-context";
 import { ModelContext } from "../../components/model-context";
 import { useSettings } from "../../components/settings-context";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
@@ -145,22 +146,27 @@ function MoveButton({ begin, into, busy, onMove }: MoveProps) {
 }
 
 function Refused({ entry, title }: { entry: RecordEntry; title: string }) {
-  const cards = useCards();
+  const asked = useCardOf(entry);
   const [mending, setMending] = useState(false);
   const [busy, setBusy] = useState(false);
-  const card = cards.data?.find((c) => c.id === entry.record.card_id);
   const leave = () => setMending(false);
   const again = (mended: CardRecord | null) => {
     setBusy(true);
     return sendAgain(entry, mended).finally(() => setBusy(false));
   };
+  const mend = { entry, busy, onMended: again, onLeave: leave };
   return (
     <li className="border-b border-base-300 py-3 text-lg" data-refused={entry.record.card_id}>
       <p className="font-semibold">{said(entry, title)}</p>
       <p className="font-semibold text-accent">{entry.refused?.title}</p>
       {entry.record.note ? <p>Note: {entry.record.note}</p> : null}
       <div className="mt-2 grid gap-2 sm:grid-cols-3">
-        <button type="button" className="field-choice" disabled={busy || !card} onClick={() => setMending((m) => !m)}>
+        <button
+          type="button"
+          className="field-choice"
+          disabled={busy || !asked.card}
+          onClick={() => setMending((m) => !m)}
+        >
           {mending ? "Leave it as it is" : "Mend it"}
         </button>
         <button type="button" className="field-choice" disabled={busy} onClick={() => void again(null)}>
@@ -168,24 +174,33 @@ function Refused({ entry, title }: { entry: RecordEntry; title: string }) {
         </button>
         <HeldBar words="Hold to throw it away" onHeld={() => void throwAway(entry.id)} disabled={busy} />
       </div>
-      {mending && cards.isPending ? <Loading words="Fetching the card…" /> : null}
-      {mending && cards.error ? <ProblemNote error={cards.error} onRetry={() => void cards.refetch()} /> : null}
-      {mending && card ? (
-        entry.target.kind === "sortie" ? (
-          <MendOfSortie
-            sortieId={entry.target.sortieId}
-            card={card}
-            entry={entry}
-            busy={busy}
-            onMended={again}
-            onLeave={leave}
-          />
+      {mending && asked.error ? <ProblemNote error={asked.error} onRetry={asked.refetch} /> : null}
+      {mending && asked.card ? (
+        entry.target.kind === "ground" ? (
+          <MendOfModel modelId={entry.target.modelId} card={asked.card} {...mend} />
         ) : (
-          <Mend modelId={entry.target.modelId} card={card} entry={entry} busy={busy} onMended={again} onLeave={leave} />
+          <FlownContext value={asked.sortie ?? null}>
+            <Mend card={asked.card} {...mend} />
+          </FlownContext>
         )
       ) : null}
     </li>
   );
+}
+
+/** The card of an entry: in the words of its sortie where it belongs to one, else from the catalogue. */
+function useCardOf(entry: RecordEntry) {
+  const { target } = entry;
+  const sortie = useSortie(target.kind === "sortie" ? target.sortieId : "");
+  const cards = useCards(target.kind === "ground");
+  const every = sortie.data ? [...sortie.data.cards, ...sortie.data.others, sortie.data.incident] : cards.data;
+  const query = target.kind === "sortie" ? sortie : cards;
+  return {
+    card: every?.find((c) => c.id === entry.record.card_id),
+    sortie: sortie.data,
+    error: query.error,
+    refetch: () => void query.refetch(),
+  };
 }
 
 interface MendProps {
@@ -196,29 +211,28 @@ interface MendProps {
   onLeave: () => void;
 }
 
-function MendOfSortie({ sortieId, ...mend }: MendProps & { sortieId: string }) {
-  const sortie = useSortie(sortieId);
-  if (sortie.isPending) return <Loading words="Fetching the sortie…" />;
-  if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
-  return <Mend modelId={sortie.data.model_id} {...mend} />;
-}
-
-/** The card filled in as it was kept; directions are named as on this model. */
-function Mend({ modelId, card, entry, busy, onMended, onLeave }: MendProps & { modelId: string }) {
+function MendOfModel({ modelId, ...mend }: MendProps & { modelId: string }) {
   const model = useModel(modelId);
   if (model.isPending) return <Loading words="Fetching the model…" />;
   if (!model.data) return <ProblemNote error={model.error} onRetry={() => void model.refetch()} />;
   return (
     <ModelContext value={model.data}>
-      <CardConsole
-        sortieId={`mend-${entry.id}`}
-        card={card}
-        before={entry.record}
-        busy={busy}
-        onLog={(record) => onMended({ ...entry.record, ...record, from_memory: entry.record.from_memory })}
-        onLeave={onLeave}
-        inTheAir={false}
-      />
+      <Mend {...mend} />
     </ModelContext>
+  );
+}
+
+/** The card filled in as it was kept. */
+function Mend({ card, entry, busy, onMended, onLeave }: MendProps) {
+  return (
+    <CardConsole
+      sortieId={`mend-${entry.id}`}
+      card={card}
+      before={entry.record}
+      busy={busy}
+      onLog={(record) => onMended({ ...entry.record, ...record, from_memory: entry.record.from_memory })}
+      onLeave={onLeave}
+      inTheAir={false}
+    />
   );
 }

@@ -53,6 +53,9 @@ export default function HomePage() {
           New model
         </Link>
         <ImportButton />
+        <Link to="/phones" className="btn">
+          Phones and helpers
+        </Link>
       </div>
       <TidyShelf models={shelf.data} />
     </main>
