@@ -5,11 +5,18 @@ from __future__ import annotations
 import json
 import uuid
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from typing import Any
 
 from fastapi.testclient import TestClient
 
+from jinba.api.field import Site
+
 V1 = "/api/v1"
+SITE = Site(
+    "jinba-test.local", 8471, b"der", "AA:BB", datetime(2031, 1, 1, tzinfo=UTC), lambda: frozenset({"192.168.7.5"})
+)
+"""A field door that nobody has to open: where it would be, and what would vouch for it."""
 
 
 def new_id() -> str:

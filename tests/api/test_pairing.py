@@ -4,24 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 import psycopg
 import pytest
 from fastapi.testclient import TestClient
 
 from jinba.api.app import create_app
-from jinba.api.field import COOKIE, FOR_ANYBODY, Site, helpers
+from jinba.api.field import COOKIE, FOR_ANYBODY, helpers
 from jinba.api.routes.field import Guesses
 from jinba.services.pairing import LETTERS
-from tests.api.steps import V1, new_id, ok, plan_sortie
+from tests.api.steps import SITE, V1, new_id, ok, plan_sortie
 from tests.api.test_doors import operations
 from tests.conftest import OWN, cloned
 from tests.states import TARN, TARN_SORTIE
 
-NAME = "jinba-test.local"
-SITE = Site(NAME, 8471, b"der", "AA:BB", datetime(2031, 1, 1, tzinfo=UTC), lambda: frozenset({"192.168.7.5"}))
-DOOR = f"https://{NAME}:8471"
+NAME, DOOR = SITE.name, SITE.address
 FIELD = f"{V1}/field"
 
 

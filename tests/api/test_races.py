@@ -17,7 +17,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from jinba.services.archive import read_project
-from tests.api.steps import V1, close_gates, create, new_id, ok, plan_sortie, step
+from tests.api.steps import SITE, V1, close_gates, create, new_id, ok, plan_sortie, step
 from tests.pictures import picture
 from tests.states import TARN, TARN_ORDER
 
@@ -377,6 +377,38 @@ def a_photo_taken_back(client, n, same):
     ok(put)
     assert counts(together([lambda: client.delete(f"{V1}/photos/{identity}")] * n)) == {200: n}
     assert ok(client.get(f"{MODEL}/photos")) == []
+
+
+def codes(client: TestClient, n: int) -> list[str]:
+    client.app.state.site = SITE
+    answers = together([lambda: client.post(f"{V1}/field/codes", json={})] * n)
+    assert counts(answers) == {201: n}
+    return [a.json()["code"] for a in answers]
+
+
+@race("POST /field/codes")
+def a_code_that_pairs(client, n, same):
+    del same
+    assert len(set(codes(client, n))) == n
+
+
+@race("POST /field/paired-devices")
+def a_device_let_in(client, n, same):
+    """One code lets one device in, whoever comes first; four codes let four in."""
+    shown = codes(client, 1) * n if same else codes(client, n)
+    bodies = [{"code": c, "name": f"phone {i}"} for i, c in enumerate(shown)]
+    found = post_all(client, f"{V1}/field/paired-devices", bodies)
+    assert found == ({201: 1, 403: n - 1} if same else {201: n})
+    assert len(ok(client.get(f"{V1}/field/paired-devices"))) == found[201]
+
+
+@race("DELETE /field/paired-devices/{device_id}")
+def a_device_forgotten(client, n, same):
+    del same
+    body = {"code": codes(client, 1)[0], "name": "phone"}
+    device = ok(client.post(f"{V1}/field/paired-devices", json=body), 201)["device"]["id"]
+    assert counts(together([lambda: client.delete(f"{V1}/field/paired-devices/{device}")] * n)) == {200: n}
+    assert ok(client.get(f"{V1}/field/paired-devices")) == []
 
 
 @race("POST /archives")

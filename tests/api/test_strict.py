@@ -47,6 +47,8 @@ def bodies(client) -> dict[str, Any]:
             "card_ids": ["F1", "F29"],
             "wind": dict.fromkeys(("speed_mps", "gust_mps", "from_rad", "strip_heading_rad"), 0.0),
         },
+        "/field/codes": {"sortie_id": str(TARN_SORTIE)},
+        "/field/paired-devices": {"code": "0000-0000", "name": "phone"},
         f"{MODEL}/sign-offs": {"id": new_id(), "signed_by": "me"},
         f"{MODEL}/wind": {"wind": dict.fromkeys(("speed_mps", "gust_mps", "from_rad", "strip_heading_rad"), 0.0)},
         f"/sorties/{TARN_SORTIE}/records": entry,

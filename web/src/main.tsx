@@ -9,7 +9,7 @@ import { SettingsProvider } from "./components/settings-context";
 import { Guard } from "./components/ui/Guard";
 import { KEPT } from "./offline/kept";
 import { startOutbox } from "./offline/outbox";
-import { startWorker } from "./offline/worker";
+import { planWorker } from "./offline/worker";
 import "./index.css";
 
 const cache = new QueryClient({
@@ -28,7 +28,7 @@ const cache = new QueryClient({
 });
 
 startOutbox();
-startWorker();
+planWorker();
 
 const root = document.getElementById("root");
 if (root)

@@ -20,7 +20,18 @@ function now(change: Partial<Page>): void {
   for (const listener of listeners) listener();
 }
 
+const LATEST_START_MS = 15_000;
+let started = false;
+
+/** Have the page kept. A device that keeps it already is looked after at once; on a first visit what the pilot waits for comes first. */
+export function planWorker(): void {
+  if (navigator.serviceWorker?.controller) startWorker();
+  else setTimeout(startWorker, LATEST_START_MS);
+}
+
 export function startWorker(): void {
+  if (started) return;
+  started = true;
   if (!("serviceWorker" in navigator)) {
     now({ kept: "refused" });
     return;

@@ -3,6 +3,7 @@ import { hashKey, type QueryClient, type QueryKey, useQueryClient } from "@tanst
 import { useCallback, useEffect, useState } from "react";
 import type { ModelDetail } from "../api/client";
 import { useWritten } from "../offline/kept";
+import { startWorker } from "../offline/worker";
 import { controlsOf } from "./controls";
 import { benchOf, directionsOf, keys, SHELF } from "./models";
 import {
@@ -62,7 +63,7 @@ export function useFieldKit(model: ModelDetail | undefined): void {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the state stands for the model
   useEffect(() => {
     if (!model) return;
-    const timer = setTimeout(() => void fetchKit(cache, model), SETTLED_MS);
+    const timer = setTimeout(() => void fetchKit(cache, model).finally(startWorker), SETTLED_MS);
     return () => clearTimeout(timer);
   }, [cache, state]);
 }

@@ -28,14 +28,16 @@ FRAME = {
 }
 """Flown in every sortie, and why: it has to take off and land anyway, with a practised approach."""
 
-_WAITED_FOR, _PROVED, _OPEN, _STALE = 5.0, 2.0, 0.05, 0.02
+_WAITED_FOR, _PROVED, _OPEN, _STALE = 5.0, 2.0, 0.3, 0.02
 """What it is worth to fly a card that a change waits for, a trim that half a minute proves, a card that was never flown, and one whose
-result no longer holds, beside what it tells: common practice, no source."""
+result no longer holds, beside what it tells. The first two common practice, no source; that a behaviour nobody has seen goes before
+another look at one that was, set on tuning fleets in the independent simulation (docs/benchmarks.md)."""
 
 _AS_A_PROOF = "Changed a little since it was trimmed: hands off, half a minute, as a proof."
 
-_MINUTE, _RISK = 0.01, 0.005
-"""What a minute in the air costs, and a step of risk: a card that tells less stays on the ground. Common practice, no source."""
+_RISK = 0.005
+"""What a step of risk costs: a card that tells less stays on the ground. Common practice, no source. A safe minute costs nothing: what is
+kept back of the pack is kept back already, and minutes that are not flown tell nothing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -250,9 +252,8 @@ def _choices(job: _Pack, must: frozenset[str], waited_for: frozenset[str]) -> di
             continue
         minutes = minutes_of((*must, k), job.proved) - spent
         beside = _WAITED_FOR * (k in waited_for) + _beside(job.states[k][0], proved=k in job.proved)
-        cost = _MINUTE * minutes + _RISK * CARDS[k].risk
         tells = job.prospect.worth((*must, k)) - base
-        found[k] = Choice(minutes, tells + beside - cost, CARDS[k].risk >= BOLD, needs)
+        found[k] = Choice(minutes, tells + beside - _RISK * CARDS[k].risk, CARDS[k].risk >= BOLD, needs)
     return found
 
 

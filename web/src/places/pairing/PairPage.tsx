@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { OnDevice } from "../../components/OnDevice";
 import { Loading, ProblemNote } from "../../components/ui/feedback";
@@ -37,6 +37,12 @@ function Code() {
   const pair = usePair();
   const navigate = useNavigate();
   const [code, setCode] = useState(scanned);
+  useEffect(() => {
+    // Another code scanned while the page is open changes nothing but what stands behind the #.
+    const again = () => setCode(scanned());
+    window.addEventListener("hashchange", again);
+    return () => window.removeEventListener("hashchange", again);
+  }, []);
   const [name, setName] = useState(matchMedia("(pointer: coarse)").matches ? "phone" : "computer");
   return (
     <form

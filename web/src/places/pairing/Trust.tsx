@@ -1,9 +1,11 @@
+import { useEffect } from "react";
 import type { Schemas } from "../../api/client";
-import { usePage } from "../../offline/worker";
+import { startWorker, usePage } from "../../offline/worker";
 
 /** How a device comes to trust the program's name, so that its browser keeps the page; what to compare; how to take it back. */
 export function Trust({ field }: { field: Schemas["FieldView"] }) {
   const page = usePage();
+  useEffect(startWorker, []);
   const trusted = page.kept === "kept";
   return (
     <section className="sheet mt-4 p-3" data-testid="trust" data-kept={page.kept}>
