@@ -57,7 +57,7 @@ function sendRecord(entry: RecordEntry, signal: AbortSignal): Promise<Answer> {
 }
 
 function written(entry: Entry): Schemas["WrittenBy"] {
-  const device = thisDevice();
+  const device = entry.by ?? thisDevice();
   return {
     device: device.id,
     device_name: device.name,

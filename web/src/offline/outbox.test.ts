@@ -301,3 +301,67 @@ describe("a sortie begun on the device", () => {
     expect(sent.map((s) => s.record.card_id)).toEqual(["F2", "F1"]);
   });
 });
+
+describe("what is handed over as a file", () => {
+  /** A phone without a network: it begins, logs and lands; what it hands over, and its identity. */
+  async function handedOver(): Promise<{ file: File; phone: string }> {
+    const box = await page("silent", "silent", "silent", "silent", "silent", "silent");
+    const id = newId();
+    await box.beginSortie("m1", { ...SORTIE_1, id } as SortieDetail, REQUEST);
+    await box.sendRecord({ kind: "sortie", sortieId: id }, record("F1"), KNOWING);
+    await box.landSortie("m1", id);
+    const { logFile } = await import("./hand-over");
+    const { thisDevice } = await import("./device");
+    const file = await logFile();
+    expect(box.snapshot().waiting).toHaveLength(3);
+    return { file, phone: thisDevice().id };
+  }
+
+  /** Another device: nothing on it, and the program within its reach. */
+  async function laptop() {
+    globalThis.indexedDB = new IDBFactory();
+    localStorage.setItem("jinba-device", "the laptop");
+    sent = [];
+    const box = await page();
+    return { box, takeIn: (await import("./hand-over")).takeIn };
+  }
+
+  it("is sent by another device in its order, as the phone's own, and counts once however often it comes", async () => {
+    const { file, phone } = await handedOver();
+    const { box, takeIn } = await laptop();
+    expect(await takeIn(file)).toEqual({ taken: 3, known: 0 });
+    await box.settled();
+    expect(paths().map((p) => p?.split("/").at(-1))).toEqual(["sorties", "records", "land"]);
+    expect(sent[1]?.written?.device).toBe(phone);
+    expect(sent[0]?.away, "begun over there: it was flown").not.toBeNull();
+    const first = sent.map((s) => s.id);
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+    expect(await takeIn(file)).toEqual({ taken: 3, known: 0 });
+    await box.settled();
+    expect(sent.slice(3).map((s) => s.id)).toEqual(first);
+  });
+
+  it("is not kept twice while it waits, and what this device has logged itself stays before it", async () => {
+    const { file } = await handedOver();
+    const { box, takeIn } = await laptop();
+    answers = Array.from({ length: 20 }, () => "silent" as const);
+    await box.sendRecord(SORTIE, record("F7"), KNOWING);
+    await takeIn(file);
+    expect(await takeIn(file)).toEqual({ taken: 0, known: 3 });
+    expect(cards(box.snapshot().waiting)).toEqual(["F7", "begin", "F1", "land"]);
+  });
+
+  it.each([
+    ["another file", "Dear diary", "not a log"],
+    ["half of one", '{"format": "jinba-log", "entries": [', "not a log"],
+    ["an entry without an identity", '{"format":"jinba-log","version":1,"entries":[{"what":"record"}]}', "not a log"],
+    ["no list", '{"format":"jinba-log","version":1}', "not a log"],
+    ["null", "null", "not a log"],
+    ["a newer one", '{"format":"jinba-log","version":2,"program":"9.0.0","entries":[]}', "newer program (9.0.0)"],
+  ])("refuses %s in words, and keeps nothing of it", async (_, text, words) => {
+    const { box, takeIn } = await laptop();
+    await expect(takeIn(new File([text], "x.json"))).rejects.toThrow(words);
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+    expect(sent).toEqual([]);
+  });
+});

@@ -250,6 +250,18 @@ export async function moveInto(begin: BeginEntry, sortieId: string): Promise<voi
   await flush();
 }
 
+/** Keep and send what another device has handed over, in its order; what is here already is not kept twice. */
+export async function takeOver(entries: readonly Entry[]): Promise<{ taken: number; known: number }> {
+  const here = new Set((await everything()).map((e) => e.id));
+  const fresh = entries.filter((e) => !here.has(e.id));
+  // A sortie that was begun over there has been flown: nothing refuses it any more.
+  for (const { place: _, ...e } of fresh)
+    await keepNew({ ...e, refused: null, ...(e.what === "begin" ? { gone: true } : {}) } as New<Entry>);
+  await look();
+  void flush();
+  return { taken: fresh.length, known: entries.length - fresh.length };
+}
+
 /** Throw an entry away, a sortie with all that was logged of it: only ever because a person said so. */
 export async function throwAway(id: string): Promise<void> {
   const all = await everything();

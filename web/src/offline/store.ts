@@ -21,6 +21,8 @@ interface OnThisDevice {
   /** The newest entry of the log this device knew of. */
   seen: number | null;
   refused: Refusal | null;
+  /** The device that made it, where that is another one: it was handed over by file. */
+  by?: { id: string; name: string };
 }
 
 /** A logged card. */

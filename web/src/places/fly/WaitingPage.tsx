@@ -4,7 +4,9 @@ import type { Card, CardRecord } from "../../api/client";
 import { FlownContext } from "../../components/flown-context";
 import { ModelContext } from "../../components/model-context";
 import { useSettings } from "../../components/settings-context";
+import { TakeIn } from "../../components/TakeIn";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
+import { logFile } from "../../offline/hand-over";
 import {
   type BeginEntry,
   type Entry,
@@ -46,6 +48,7 @@ export default function WaitingPage() {
           {trying ? "Sending…" : "Send now"}
         </button>
       </Heading>
+      {waiting.length + refused.length > 0 ? <HandOver /> : null}
       {waiting.length + refused.length === 0 ? (
         <p className="text-lg">Nothing: everything logged here is in the program.</p>
       ) : null}
@@ -83,7 +86,44 @@ export default function WaitingPage() {
           </ol>
         </section>
       ) : null}
+      <div className="mt-6">
+        <TakeIn />
+      </div>
     </div>
+  );
+}
+
+/** For where this device reaches no program: the same entries by file, sent from another device. They stay here, too. */
+function HandOver() {
+  const [words, setWords] = useState("");
+  const give = async () => {
+    const file = await logFile();
+    if (navigator.canShare?.({ files: [file] })) {
+      await navigator.share({ files: [file] }).catch(() => undefined);
+      setWords("Handed over. It stays here until the program has it.");
+      return;
+    }
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(file);
+    link.download = file.name;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+    setWords(`${file.name} is among this device's downloads. It stays here, too, until the program has it.`);
+  };
+  return (
+    <section className="sheet mb-4 p-3 text-lg">
+      <p>
+        Is there no way to the program from here? Hand it over as a file, and take that in on the laptop, under Phones.
+      </p>
+      <button type="button" className="btn mt-2 min-h-14 text-lg" onClick={() => void give()}>
+        Hand over as a file
+      </button>
+      {words ? (
+        <p role="status" className="mt-1">
+          {words}
+        </p>
+      ) : null}
+    </section>
   );
 }
 

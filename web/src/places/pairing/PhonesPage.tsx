@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { ShownCode } from "../../components/ShownCode";
+import { TakeIn } from "../../components/TakeIn";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { when } from "../../domain/time";
 import { useField, useForget, usePairedDevices, useShowCode } from "../../queries/pairing";
@@ -15,6 +16,9 @@ export default function PhonesPage() {
     <div className="mx-auto max-w-3xl">
       <Heading title="Phones and helpers" />
       {field.data.serving ? <Serving field={field.data} /> : <OnlyHere />}
+      <div className="mt-4">
+        <TakeIn />
+      </div>
     </div>
   );
 }
