@@ -185,21 +185,28 @@ def _begin(driver: webdriver.Chrome) -> None:
 
 def _answer(driver: webdriver.Chrome) -> None:
     seen = len(driver.execute_script("return window.__taps"))
-    driver.execute_script(
-        """
-        for (const f of document.querySelectorAll('fieldset[data-capture]')) {
-          if (f.innerText.includes('(if you saw it)')) continue;
-          const b = [...f.querySelectorAll('button')];
-          (b.find((e) => e.innerText.includes('none needed')) ?? b[0])?.click();
-        }
-        [...document.querySelectorAll('button')].find((e) => e.innerText === 'yes, some seconds')?.click();
-        """
-    )
+    _until(lambda: _one_answer(driver), "the card's questions")
     keep = "[...document.querySelectorAll('button')].find(b => b.innerText === 'Keep, next card' && !b.disabled)"
     _until(lambda: driver.execute_script(f"return !!({keep})"), "the card to be complete")
     driver.execute_script(f"({keep}).click()")
     _until(lambda: len(driver.execute_script("return window.__taps")) > seen, "the card to be stored")
     time.sleep(0.4)
+
+
+def _one_answer(driver: webdriver.Chrome) -> bool:
+    """Answer the question shown by its first choice; true where the card is kept."""
+    return bool(
+        driver.execute_script(
+            """
+            const console = document.querySelector('.console');
+            if (!console || console.dataset.step === 'keep') return Boolean(console);
+            const b = [...document.querySelectorAll('.console-body [data-answer]')];
+            const start = document.querySelector('[data-start]');
+            (start ?? b.find((e) => e.innerText.includes('none needed')) ?? b[0])?.click();
+            return false;
+            """
+        )
+    )
 
 
 def _send(driver: webdriver.Chrome, served: Served, model: str) -> None:

@@ -208,13 +208,75 @@ class Browser:
                 break
         self.press("It reads so")
 
+    def step(self) -> str:
+        """Where the card of the console is: what is flown, the question asked, or keeping it."""
+        found = self.all(".console")
+        return (found[0].get_attribute("data-step") or "") if found else ""
+
+    def ask(self, capture: str) -> None:
+        """Have a question of the card on the console asked, wherever the card is."""
+
+        def there() -> bool:
+            if self.step() == capture:
+                return True
+            ways = self.all("[data-start]") or self.all(f"[data-ask={capture}]")
+            if ways:
+                self.driver.execute_script("arguments[0].click()", ways[0])
+            elif self.step() not in ("", "keep"):
+                # What may be said besides is asked from where the card is kept.
+                self.driver.execute_script("document.querySelectorAll('.console-bar button')[1].click()")
+            return False
+
+        self.until(there, f"{capture} to be asked")
+
     def choose(self, capture: str, words: str) -> None:
         """Tap a worded choice of a measure on the console."""
+        self.ask(capture)
 
         def find() -> WebElement | None:
             return next((b for b in self.all(f"[data-capture={capture}] button") if words in b.text), None)
 
         self.click(lambda: self.until(find, f"{words!r} under {capture}"))
+
+    def start(self) -> None:
+        """Say that the card on the console was flown: its first question comes."""
+
+        def asked() -> bool:
+            self.driver.execute_script("document.querySelector('[data-start]')?.click()")
+            return self.step() not in ("", "flying")
+
+        self.until(asked, "its first question")
+
+    def left_alone(self) -> None:
+        """Say that it could be left alone before the card on the console."""
+        self.ask("proof")
+        self.press("yes, some seconds")
+
+    def to_the_end(self) -> None:
+        """Go on to where the card on the console is kept."""
+        self.until(lambda: self.step() == "keep" or self._on(), "the end of the card")
+
+    def _on(self) -> bool:
+        self.driver.execute_script("document.querySelectorAll('.console-bar button')[1].click()")
+        return self.step() == "keep"
+
+    def answer_all(self) -> None:
+        """Answer whatever the card on the console needs with its first choice, none where clicks are counted."""
+
+        def one() -> bool:
+            step = self.step()
+            if step == "keep":
+                return True
+            script = """
+                const b = [...document.querySelectorAll('.console-body [data-answer]')];
+                const start = document.querySelector('[data-start]');
+                (start ?? b.find((e) => e.innerText.includes('none needed')) ?? b[0])?.click();
+            """
+            if step:
+                self.driver.execute_script(script)
+            return False
+
+        self.until(one, "every question to be answered")
 
     def tap(self, words: str) -> None:
         """Tap a choice until it stands pressed: a page that is still moving may let the first tap fall beside it."""
@@ -229,5 +291,6 @@ class Browser:
 
     def keep(self) -> None:
         before = self.card()
+        self.to_the_end()
         self.press("Keep, next card")
         self.until(lambda: not self.all("main h1") or self.card() != before, f"the card after {before}")

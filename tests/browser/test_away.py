@@ -24,17 +24,7 @@ def planned(browser: Browser) -> Browser:
 
 def keep(b: Browser, words: str) -> None:
     """Answer whatever the card shown needs with its first choice, and keep it."""
-    script = """
-        for (const f of document.querySelectorAll('fieldset[data-capture]')) {
-          if (f.innerText.includes('(if you saw it)')) continue;
-          const b = [...f.querySelectorAll('button')];
-          (b.find((e) => e.innerText.includes('none needed')) ?? b[0])?.click();
-        }
-        const yes = [...document.querySelectorAll('button')].find((e) => e.innerText === 'yes, some seconds');
-        yes?.click();
-    """
-    b.driver.execute_script(script)
-    b.until(lambda: b.button("Keep, next card").is_enabled(), "the card to be complete")
+    b.answer_all()
     b.press("Keep, next card")
     b.see(words)
 
@@ -70,7 +60,7 @@ def test_a_landed_log_is_corrected_from_the_debrief_and_the_old_entry_stays_visi
     b.press("What was logged")
     b.click(lambda: b.one("[data-entry=F1][data-counts=true]").find_element("link text", "Correct"))
     b.see("You correct what was logged in sortie")
-    b.press("nose sinks")
+    b.choose("lift_off", "nose sinks")
     b.press("Keep, next card")
     b.see("Debrief of sortie")
     b.until(lambda: "Computed before on" in b.text, "what was computed before")

@@ -53,7 +53,7 @@ def test_without_a_connection_cards_are_kept_and_go_out_when_it_is_back(browser,
         b.press("Keep, next card")
         b.see("F1 kept on this device")
         assert b.card() == "F2", "the next card comes without the program"
-        b.tap("yes, some seconds")
+        b.left_alone()
         b.choose("pitch_clicks", "none needed")
         b.choose("left_over", "holds")
         b.press("Keep, next card")
@@ -82,9 +82,11 @@ def test_which_wing_is_drawn_in_its_attitude_and_wrong_times_are_refused(browser
     b.size(390, 844, phone=True)
     b.open(f"/m/{glider}/fly")
     b.see("Roll trim at cruise")
+    b.ask("bank_wing")
     for words, turn in (("left wing", "rotate(-24)"), ("neither", "rotate(0)"), ("right wing", "rotate(24)")):
         choice = next(e for e in b.all("[data-capture=bank_wing] button") if words in e.text)
         assert choice.find_element(By.CSS_SELECTOR, "svg g").get_attribute("transform") == turn
+    b.ask("bank_time_first")
     field = b.one("[data-capture=bank_time_first] input")
     for entry, reason in (("a while", "Cannot read"), ("-1", "From 0 to 20"), ("300", "From 0 to 20")):
         field.send_keys(Keys.CONTROL, "a")
@@ -94,6 +96,7 @@ def test_which_wing_is_drawn_in_its_attitude_and_wrong_times_are_refused(browser
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("3.5", Keys.TAB)
     b.see("3.5 s")
+    b.to_the_end()
     assert not b.button("Keep, next card").is_enabled(), "required measures are still to say"
     b.see("Still to say: Aileron clicks in all, this flight; Hands off now, it")
 

@@ -119,7 +119,7 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.choose("lift_off", "nose rises")
     b.keep()
     assert b.card() == "F2"
-    b.tap("yes, some seconds")
+    b.left_alone()
     for _ in range(3):
         b.choose("pitch_clicks", "a click nose up")
     b.see("3 nose up")
@@ -131,8 +131,8 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.choose("roll_clicks", "a click left wing down")
     b.choose("left_over", "drifts right")
     b.choose("bank_wing", "right wing")
-    watch = b.one("[data-capture=bank_time_first] button")
-    watch.click()
+    b.ask("bank_time_first")
+    b.one("[data-capture=bank_time_first] button").click()
     b.until(lambda: float(b.one("[data-capture=bank_time_first] button").text.split(" s")[0]) > 0.9, "the watch to run")
     b.one("[data-capture=bank_time_first] button").click()
     b.keep()

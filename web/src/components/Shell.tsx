@@ -112,11 +112,11 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
   useEffect(() => {
     window.scrollTo({ top: 0 });
   }, [location.pathname]);
-  useKeys(model, () => setKeysOpen((o) => !o));
+  useKeys(model, console, () => setKeysOpen((o) => !o));
   return (
     <div className="mx-auto flex min-h-dvh max-w-[1440px] flex-col">
       <header className="no-print border-b border-base-content/70">
-        <div className="hidden items-center gap-4 px-4 pt-2 md:flex">
+        <div className="hidden items-center gap-4 px-4 pt-2 md:flex [@media(max-height:480px)]:hidden">
           <Link
             to={model ? `/m/${model.id}` : "/"}
             className="text-xl font-bold tracking-tight"
@@ -236,7 +236,8 @@ function BottomBar({ model, place }: { model: ModelDetail; place: string }) {
   );
 }
 
-function useKeys(model: ModelDetail | null, toggle: () => void): void {
+/** At the console the figures answer questions: there they lead nowhere else. */
+function useKeys(model: ModelDetail | null, console: boolean, toggle: () => void): void {
   const navigate = useNavigate();
   useEffect(() => {
     function onKey(e: KeyboardEvent): void {
@@ -245,12 +246,12 @@ function useKeys(model: ModelDetail | null, toggle: () => void): void {
       if (e.key === "?") toggle();
       if (e.key === "Escape") for (const d of document.querySelectorAll("details[open]")) d.removeAttribute("open");
       const stops = ["", ...STATIONS.map((s) => s.key), "ledger"];
-      const stop = /^[1-7]$/.test(e.key) ? stops[Number(e.key) - 1] : undefined;
+      const stop = /^[1-7]$/.test(e.key) && !console ? stops[Number(e.key) - 1] : undefined;
       if (model && stop !== undefined) void navigate(`/m/${model.id}/${stop}`);
     }
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [model, navigate, toggle]);
+  }, [model, console, navigate, toggle]);
 }
 
 function KeyTable({ onClose }: { onClose: () => void }) {
@@ -260,6 +261,9 @@ function KeyTable({ onClose }: { onClose: () => void }) {
     ["Enter", "in a field: keep the value, go to the next"],
     ["Esc", "take an entry back, close what is open"],
     ["Ctrl Z, Ctrl Y", "on the bench: undo, redo"],
+    ["1 … 9", "at the console: the answer with that figure"],
+    ["Enter, ⌫, U", "at the console: on, back, take the last answer back"],
+    ["Space", "at the console: start and stop the watch"],
     ["Y, N, B", "in the direction check: yes as drawn, no the other way, one back"],
     ["?", "this list"],
   ];

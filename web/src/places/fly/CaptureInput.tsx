@@ -4,28 +4,34 @@ import { aReading } from "../../api/records";
 import { useFlown } from "../../components/flown-context";
 import { parse, type Quantity } from "../../domain/units";
 import { RearView } from "../../drawing/RearView";
+import { drawnAnswer } from "./Answer";
 import { Stopwatch } from "./Stopwatch";
 
 interface Props {
   capture: Capture;
   reading: Reading | null;
   onReading: (reading: Reading | null) => void;
+  /** Enter after an entry: on to the next. */
+  onEntered?: (() => void) | undefined;
+  /** Where a running watch is kept, so that it survives a reload. */
+  watch?: string | undefined;
 }
 
-/** One measure as large worded choices, laid out in the direction they mean. */
-export function CaptureInput({ capture, reading, onReading }: Props) {
+/** One measure as large worded choices, laid out in the direction they mean, drawn where a drawing says more. */
+export function CaptureInput(props: Props) {
+  const { capture } = props;
   return (
-    <fieldset className="mt-4" data-capture={capture.key}>
-      <legend className="mb-1 text-xl font-semibold">
+    <fieldset className="console-question" data-capture={capture.key}>
+      <legend tabIndex={-1} data-heading className="mb-2 text-2xl leading-tight font-bold outline-none">
         {capture.label}
         {capture.required ? "" : <span className="font-normal text-secondary"> (if you saw it)</span>}
       </legend>
-      <Body capture={capture} reading={reading} onReading={onReading} />
+      <Body {...props} />
     </fieldset>
   );
 }
 
-function Body({ capture, reading, onReading }: Props) {
+function Body({ capture, reading, onReading, onEntered, watch }: Props) {
   const choose = (choice: string) =>
     onReading(reading?.choice === choice ? null : aReading({ key: capture.key, choice }));
   switch (capture.kind) {
@@ -44,13 +50,15 @@ function Body({ capture, reading, onReading }: Props) {
     case "yes_no":
       return <Choices {...{ capture, reading, choose }} />;
     case "timed":
-      return <Stopwatch capture={capture} reading={reading} onReading={onReading} />;
+      return (
+        <Stopwatch capture={capture} reading={reading} onReading={onReading} onEntered={onEntered} watch={watch} />
+      );
     case "count":
       return <Clicks capture={capture} reading={reading} onReading={onReading} />;
     case "stick":
       return <Stick capture={capture} reading={reading} onReading={onReading} />;
     default:
-      return <NumberEntry capture={capture} reading={reading} onReading={onReading} />;
+      return <NumberEntry capture={capture} reading={reading} onReading={onReading} onEntered={onEntered} />;
   }
 }
 
@@ -66,17 +74,18 @@ interface WordProps extends Omit<RatingProps, "capture"> {
   children?: ReactNode;
 }
 
-/** A large worded choice. */
+/** A large worded choice, with what it means drawn beside or above it. */
 function Word({ option, reading, choose, wide = false, children }: WordProps) {
   return (
     <button
       type="button"
-      className={`field-choice ${wide ? "col-span-2" : ""} ${children ? "flex flex-col items-center px-1" : ""}`}
+      data-answer
+      className={`field-choice ${wide ? "col-span-2" : ""} ${children ? "console-with-drawing" : ""}`}
       aria-pressed={reading?.choice === option.key}
       onClick={() => choose(option.key)}
     >
       {children}
-      {option.words}
+      <span>{option.words}</span>
     </button>
   );
 }
@@ -88,7 +97,7 @@ function Choices({ capture, reading, choose }: RatingProps) {
   const long = capture.options.some((o) => o.words.length > LONG_WORDS);
   const columns = long ? 1 : Math.min(capture.options.length, 3);
   return (
-    <div className="grid gap-2" style={{ gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
+    <div className="console-answers" style={{ gridTemplateColumns: `repeat(${columns}, 1fr)` }}>
       {capture.options.map((o) => (
         <Word key={o.key} option={o} reading={reading} choose={choose} />
       ))}
@@ -102,22 +111,29 @@ const BANK: Record<string, number> = { left: -24, right: 24 };
 function WingChoice({ capture, reading, choose }: RatingProps) {
   const { airframe } = useFlown();
   return (
-    <div className="grid grid-cols-3 gap-2">
-      {capture.options.map((o) => (
-        <Word key={o.key} option={o} reading={reading} choose={choose}>
-          <RearView airframe={airframe} bankDeg={BANK[o.key] ?? 0} />
-        </Word>
-      ))}
-      <p className="label-small col-span-3">Drawn from behind, as you sit in it.</p>
-    </div>
+    <>
+      <div className="console-answers grid-cols-3">
+        {capture.options.map((o) => (
+          <Word key={o.key} option={o} reading={reading} choose={choose}>
+            <RearView airframe={airframe} bankDeg={BANK[o.key] ?? 0} />
+          </Word>
+        ))}
+      </div>
+      <p className="label-small">Drawn from behind, as you sit in it.</p>
+    </>
   );
 }
 
+/** Up is above, down is below. Where the screen is low the two ups stand side by side, and the two downs. */
 function UprightRating({ capture, reading, choose }: RatingProps) {
+  const { airframe } = useFlown();
+  const keys = capture.options.map((o) => o.key);
   return (
-    <div className="grid gap-1.5">
+    <div className="console-answers console-upright">
       {[...capture.options].reverse().map((o) => (
-        <Word key={o.key} option={o} reading={reading} choose={choose} />
+        <Word key={o.key} option={o} reading={reading} choose={choose}>
+          {drawnAnswer(keys, o.key, airframe)}
+        </Word>
       ))}
     </div>
   );
@@ -125,11 +141,17 @@ function UprightRating({ capture, reading, choose }: RatingProps) {
 
 /** Left on the left, right on the right, the strong word outside; the middle below both. */
 function SidewaysRating({ capture, reading, choose }: RatingProps) {
+  const { airframe } = useFlown();
+  const keys = capture.options.map((o) => o.key);
   const [farLeft, left, middle, right, farRight] = capture.options;
   const button = (o: Capture["options"][number] | undefined, wide = false) =>
-    o ? <Word key={o.key} option={o} reading={reading} choose={choose} wide={wide} /> : null;
+    o ? (
+      <Word key={o.key} option={o} reading={reading} choose={choose} wide={wide}>
+        {drawnAnswer(keys, o.key, airframe)}
+      </Word>
+    ) : null;
   return (
-    <div className="grid grid-cols-2 gap-1.5">
+    <div className="console-answers console-sideways grid-cols-2">
       {button(farLeft)}
       {button(farRight)}
       {button(left)}
@@ -155,19 +177,25 @@ function Clicks({ capture, reading, onReading }: Props) {
   const now =
     signed === 0 ? (reading ? "none" : "not counted") : `${Math.abs(signed)} ${words(signed > 0 ? a : b)?.model ?? ""}`;
   return (
-    <div>
+    <div className="flex flex-1 flex-col">
       <p className="mb-1 text-2xl font-bold" aria-live="polite">
         {now}
       </p>
-      <div className="grid grid-cols-2 gap-2">
+      <div className="console-answers grid-cols-2">
         {[a, b].map((r, i) => (
-          <button key={r} type="button" className="field-choice" onClick={() => put(signed + (i === 0 ? 1 : -1))}>
+          <button
+            key={r}
+            type="button"
+            data-answer
+            className="field-choice"
+            onClick={() => put(signed + (i === 0 ? 1 : -1))}
+          >
             a click {words(r)?.model}
             <span className="block text-lg font-normal">{words(r)?.trim_lever}</span>
           </button>
         ))}
       </div>
-      <button type="button" className="mt-1 min-h-11 text-lg underline" onClick={() => put(0)}>
+      <button type="button" data-answer className="field-choice mt-2 w-full" onClick={() => put(0)}>
         none needed
       </button>
     </div>
@@ -189,12 +217,13 @@ function Stick({ capture, reading, onReading }: Props) {
     else onReading(number ? aReading({ key: capture.key, number, direction: way }) : null);
   };
   return (
-    <div>
-      <div className="mb-2 grid grid-cols-2 gap-2">
+    <div className="flex flex-1 flex-col">
+      <div className="console-answers mb-2 grid-cols-2">
         {capture.directions.map((r) => (
           <button
             key={r}
             type="button"
+            data-answer
             className="field-choice"
             aria-pressed={direction === r}
             onClick={() => put(amount, r)}
@@ -208,11 +237,12 @@ function Stick({ capture, reading, onReading }: Props) {
           Which way was it held?
         </p>
       ) : null}
-      <div className="grid grid-cols-4 gap-2">
+      <div className="console-answers grid-cols-4">
         {FRACTIONS.map((f) => (
           <button
             key={f}
             type="button"
+            data-answer
             className="field-choice px-1"
             aria-pressed={amount === f}
             onClick={() => put(f, direction)}
@@ -228,24 +258,33 @@ function Stick({ capture, reading, onReading }: Props) {
 const QUANTITY: Record<string, Quantity> = { m: "length", "m/s": "speed", V: "volts", min: "minutes", mm: "length" };
 const SHOWN: Record<string, string> = { m: "m", "m/s": "m/s", V: "V", min: "min", mm: "mm" };
 
-function NumberEntry({ capture, reading, onReading }: Props) {
+function NumberEntry({ capture, reading, onReading, onEntered }: Props) {
   const unit = capture.unit || "";
   const perUnit = unit === "mm" ? 0.001 : 1;
   const [text, setText] = useState(
     reading?.number !== null && reading?.number !== undefined ? String(reading.number) : "",
   );
   const [error, setError] = useState<string | null>(null);
-  const commit = () => {
-    if (text.trim() === "") {
-      setError(null);
-      return onReading(null);
+  /** Keep what is typed as it is typed, so that no way off the question loses it; returns why it cannot be kept. */
+  const take = (entry: string): string | null => {
+    setText(entry);
+    if (entry.trim() === "") {
+      onReading(null);
+      return null;
     }
-    const parsed = parse(text, QUANTITY[unit] ?? "time", SHOWN[unit] ?? "s");
-    if (!parsed.ok) return setError(parsed.reason);
-    if (parsed.si < 0) return setError("Enter it without a minus sign.");
-    setError(null);
+    const parsed = parse(entry, QUANTITY[unit] ?? "time", SHOWN[unit] ?? "s");
+    if (!parsed.ok || parsed.si < 0) {
+      onReading(null);
+      return parsed.ok ? "Enter it without a minus sign." : parsed.reason;
+    }
     const number = Math.round((parsed.si / perUnit) * 1000) / 1000;
-    onReading(aReading({ key: capture.key, number, entered: text.trim().slice(0, 40) }));
+    onReading(aReading({ key: capture.key, number, entered: entry.trim().slice(0, 40) }));
+    return null;
+  };
+  const settle = (entry: string): boolean => {
+    const wrong = take(entry);
+    setError(wrong);
+    return wrong === null;
   };
   return (
     <div>
@@ -256,9 +295,9 @@ function NumberEntry({ capture, reading, onReading }: Props) {
           aria-label={capture.label}
           value={text}
           aria-invalid={error !== null}
-          onChange={(e) => setText(e.target.value)}
-          onBlur={commit}
-          onKeyDown={(e) => e.key === "Enter" && commit()}
+          onChange={(e) => void take(e.target.value)}
+          onBlur={(e) => settle(e.target.value)}
+          onKeyDown={(e) => e.key === "Enter" && settle(text) && onEntered?.()}
         />
         {unit}
       </label>

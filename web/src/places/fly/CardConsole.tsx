@@ -1,8 +1,27 @@
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { type Card, type CardRecord, ProblemError, type Reading } from "../../api/client";
-import { aRecord } from "../../api/records";
-import { SpeakButton } from "../../components/SpeakButton";
+import { useFlown } from "../../components/flown-context";
 import { CaptureInput } from "./CaptureInput";
+import { Conditions, conditionsSaid } from "./card/Conditions";
+import { asked, type Draft, forgetDraft, fromRecord, recordOf, useDraft } from "./card/draft";
+import { Keeping } from "./card/Keeping";
+import { useConsoleKeys } from "./card/keys";
+import { saidOf } from "./card/said";
+import {
+  answered,
+  CONDITIONS,
+  FLYING,
+  KEEP,
+  movesOn,
+  nextOf,
+  orderOf,
+  PARTS,
+  PROOF,
+  partsOf,
+  startOf,
+  before as stepBefore,
+  stillToSay,
+} from "./card/steps";
 import { HeldBar } from "./HeldBar";
 import { PartsLookedAt } from "./PartsLookedAt";
 
@@ -33,116 +52,162 @@ export interface FlownWith {
   gear: boolean;
 }
 
-/** As short as a reason may be; the program asks for the same. */
-const SHORTEST_REASON = 8;
-
-interface Draft {
-  mode: "pass_through" | "rate" | "self_level";
-  flap: number;
-  /** Where a gear that folds was; null: where the card wants it. */
-  gear: "up" | "down" | null;
-  /** Where the lever was, 0 to 1 of full; null: where the card wants it. */
-  throttle: number | null;
-  readings: Record<string, Reading>;
-  leftAlone: boolean | null;
-  confidence: "sure" | "fair" | "doubtful";
-  note: string;
-}
-
-const EMPTY: Draft = {
-  mode: "pass_through",
-  flap: 0,
-  gear: null,
-  throttle: null,
-  readings: {},
-  leftAlone: null,
-  confidence: "fair",
-  note: "",
-};
-
-/** One card: title and what to do on top, what to capture in the middle, next at the thumb. A reload keeps every tap. */
-export function CardConsole({
-  sortieId,
-  card,
-  before,
-  busy,
-  onLog,
-  onLeave,
-  radio,
-  inTheAir,
-  fromMemory = false,
-  flownWith,
-  unplanned = false,
-}: Props) {
-  const [draft, setDraft] = useDraft(`jinba-draft-${sortieId}-${card.id}`, before);
+/** One card, one question on a screen: what to fly, what it did, then kept. A reload keeps every tap and the place. */
+export function CardConsole(props: Props) {
+  const { sortieId, card, before, busy, onLog, onLeave, radio, flownWith, unplanned = false } = props;
+  const key = `jinba-draft-${sortieId}-${card.id}`;
+  const start = (): Draft => {
+    const said = fromRecord(before);
+    return before ? { ...said, at: startOf(card, said) } : said;
+  };
+  const [draft, setDraft] = useDraft(key, start);
   const [refused, setRefused] = useState<string | null>(null);
-  const put = (reading: Reading | null, key: string) =>
+  const ask = asked(card, flownWith);
+  const still = stillToSay(card, draft, unplanned);
+  const order = orderOf(card);
+  const at =
+    order.includes(draft.at) || card.captures.some((c) => c.key === draft.at) || draft.at === CONDITIONS
+      ? draft.at
+      : FLYING;
+  const capture = card.captures.find((c) => c.key === at);
+  const section = useRef<HTMLElement>(null);
+
+  const goTo = (step: string) => setDraft((d) => ({ ...d, at: step }));
+  const toConditions = () => setDraft((d) => (at === CONDITIONS ? d : { ...d, from: at, at: CONDITIONS }));
+  const onward = () => setDraft((d) => ({ ...d, at: nextOf(card, d, at) }));
+  const back = () => goTo(at === CONDITIONS ? draft.from : stepBefore(card, at));
+  const put = (reading: Reading | null, which: string) =>
     setDraft((d) => {
       const readings = { ...d.readings };
-      if (reading) readings[key] = reading;
-      else delete readings[key];
-      return { ...d, readings };
+      if (reading) readings[which] = reading;
+      else delete readings[which];
+      const said = { ...d, readings };
+      const of = card.captures.find((c) => c.key === which);
+      return of && of.kind !== "part" && movesOn(of, reading) ? { ...said, at: nextOf(card, said, which) } : said;
     });
-  const parts = card.captures.filter((c) => c.kind === "part");
-  const couldNot = draft.leftAlone === false;
-  // What was held and not yet which way is half a reading: it is asked for, whether the card needs it or not.
-  const wayless = card.captures.filter((c) => isHalf(c, draft.readings[c.key]));
-  const missing = [
-    ...card.captures.filter((c) => c.required && !draft.readings[c.key]).map((c) => c.label),
-    ...wayless.map((c) => `which way, ${c.label.toLowerCase()}`),
-  ];
-  const unsaid = unplanned && draft.note.trim().length < SHORTEST_REASON;
-  const ready =
-    !unsaid &&
-    wayless.length === 0 &&
-    (couldNot || missing.length === 0) &&
-    (!card.proof_of_trim || draft.leftAlone !== null);
-  const asksMode = card.phase === "flight" && flownWith?.stabiliser === true && card.requires !== "stabiliser";
-  const asksThrottle = flownWith?.motor === true && card.throttle !== "";
-  const asksFlap = card.phase === "flight" && flownWith?.flaps === true && card.requires !== "flap";
-  const asksGear = card.phase === "flight" && flownWith?.gear === true;
-  const wanted = card.gear_down ? "down" : "up";
-  const record = (outcome: CardRecord["outcome"]): CardRecord =>
-    aRecord({
-      card_id: card.id,
-      outcome,
-      readings:
-        outcome === "skipped"
-          ? []
-          : card.captures.flatMap((c) => {
-              const said = draft.readings[c.key];
-              return said && !isHalf(c, said) ? [said] : [];
-            }),
-      left_alone: card.proof_of_trim ? draft.leftAlone : null,
-      confidence: draft.confidence,
-      // Broken off in the middle of a tap: the half that was said goes along in words.
-      note: [
-        ...(draft.note ? [draft.note] : []),
-        ...wayless.map(
-          (c) => `${c.label}: ${Math.round((draft.readings[c.key]?.number ?? 0) * 100)} %, which way not said`,
-        ),
-      ].join("; "),
-      conditions: {
-        pack: "",
-        ...(asksMode ? { mode: draft.mode } : {}),
-        ...(asksFlap ? { flap: draft.flap } : {}),
-        ...(asksGear ? { gear: draft.gear ?? wanted } : {}),
-        ...(asksThrottle && draft.throttle !== null ? { throttle: draft.throttle } : {}),
-      },
+  const undo = () => {
+    const last = [...order]
+      .reverse()
+      .find((s) => (s === at ? s !== KEEP : order.indexOf(s) < order.indexOf(at)) && answered(card, draft, s));
+    if (!last) return;
+    setDraft((d) => {
+      const { [last]: _, ...readings } = d.readings;
+      return { ...d, readings, at: last, leftAlone: last === PROOF ? null : d.leftAlone };
     });
+  };
   const send = (outcome: CardRecord["outcome"]) =>
-    onLog(record(outcome)).then(
-      () => forget(`jinba-draft-${sortieId}-${card.id}`),
+    onLog(recordOf(card, draft, outcome, ask)).then(
+      () => forgetDraft(key),
       (e: unknown) =>
         setRefused(e instanceof ProblemError ? e.problem.title : "Not kept; your entries are still here."),
     );
+  const keep = () => {
+    if (still.length === 0 && !busy) void send("done");
+  };
+  const primary = at === KEEP ? keep : at === CONDITIONS ? back : onward;
+  useConsoleKeys(section, { primary, back, undo });
+  useTheTop(section, at);
+
+  const shared = { card, draft, setDraft };
   return (
-    <section aria-label={`${card.id} ${card.title}`}>
-      <h1 className="mt-1 text-[2.15rem] leading-tight font-bold">
+    <section ref={section} aria-label={`${card.id} ${card.title}`} className="console" data-step={at}>
+      <Head card={card} small={at !== FLYING}>
+        <ol className="console-strip" aria-label="said so far">
+          {at === FLYING ? null : <Strip {...shared} at={at} onGo={goTo} />}
+          <li>
+            <button type="button" className="console-conditions" onClick={toConditions} data-testid="conditions">
+              {conditionsSaid(card, draft, ask)}
+            </button>
+          </li>
+        </ol>
+      </Head>
+      <div className="console-body">
+        {at === FLYING ? <WhatToFly card={card} radio={radio} unplanned={unplanned} /> : null}
+        {at === PROOF ? <Proof {...shared} /> : null}
+        {capture && capture.kind !== "part" ? (
+          <CaptureInput
+            key={capture.key}
+            capture={capture}
+            reading={draft.readings[capture.key] ?? null}
+            onReading={(r) => put(r, capture.key)}
+            onEntered={onward}
+            watch={`jinba-watch-${sortieId}-${card.id}-${capture.key}`}
+          />
+        ) : null}
+        {at === PARTS ? <PartsLookedAt captures={partsOf(card)} readings={draft.readings} onReading={put} /> : null}
+        {at === CONDITIONS ? <Conditions {...shared} ask={ask} /> : null}
+        {at === KEEP ? <Keeping {...shared} still={still} unplanned={unplanned} onGo={goTo} /> : null}
+      </div>
+      {refused ? (
+        <p role="alert" className="mt-2 text-lg font-semibold text-error">
+          {refused}
+        </p>
+      ) : null}
+      <Bar
+        {...props}
+        at={at}
+        ready={still.length === 0}
+        answered={answered(card, draft, at)}
+        needed={capture?.required ?? true}
+      >
+        {{
+          leave: () => (onLeave ? onLeave() : void send("skipped")),
+          back,
+          onward: at === CONDITIONS ? back : onward,
+          keep,
+          abort: () => void send("aborted"),
+        }}
+      </Bar>
+    </section>
+  );
+}
+
+/** A new question is read from its top, by eye and by a reader of the screen. */
+function useTheTop(section: React.RefObject<HTMLElement | null>, at: string): void {
+  const first = useRef(true);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the step is what it waits for
+  useEffect(() => {
+    if (first.current) {
+      first.current = false;
+      return;
+    }
+    window.scrollTo({ top: 0 });
+    section.current?.querySelector<HTMLElement>("[data-heading]")?.focus({ preventScroll: true });
+  }, [at]);
+}
+
+function Head({ card, small, children }: { card: Card; small: boolean; children: ReactNode }) {
+  return (
+    <header className="console-head">
+      <h1
+        tabIndex={-1}
+        {...(small ? {} : { "data-heading": true })}
+        className={
+          small ? "text-lg font-semibold text-secondary" : "console-title leading-tight font-bold outline-none"
+        }
+      >
         {card.id} {card.title}
       </h1>
-      {card.condition ? <p className="text-xl font-semibold">{card.condition}</p> : null}
-      <ol className="my-2 text-[1.375rem] leading-snug">
+      {children}
+    </header>
+  );
+}
+
+interface WhatProps {
+  card: Card;
+  radio: string | undefined;
+  unplanned: boolean;
+}
+
+function WhatToFly({ card, radio, unplanned }: WhatProps) {
+  return (
+    <>
+      {unplanned ? (
+        <p className="text-lg font-semibold text-accent">
+          It is not on this sortie's list: at its end you say why it was flown.
+        </p>
+      ) : null}
+      <ol className="my-1 text-[1.375rem] leading-snug">
         {card.steps.map((s) => (
           <li key={s}>{s}</li>
         ))}
@@ -157,273 +222,141 @@ export function CardConsole({
           {radio}
         </p>
       ) : null}
-      {card.proof_of_trim ? (
-        <fieldset className="mt-3">
-          <legend className="mb-1 text-xl font-semibold">Hands off and level just before?</legend>
-          <div className="grid grid-cols-2 gap-2">
-            <button
-              type="button"
-              className="field-choice"
-              aria-pressed={draft.leftAlone === true}
-              onClick={() => setDraft((d) => ({ ...d, leftAlone: true }))}
-            >
-              yes, some seconds
-            </button>
-            <button
-              type="button"
-              className="field-choice"
-              aria-pressed={couldNot}
-              onClick={() => setDraft((d) => ({ ...d, leftAlone: false }))}
-            >
-              could not be left alone
-            </button>
-          </div>
-        </fieldset>
-      ) : null}
-      {card.captures
-        .filter((c) => c.kind !== "part")
-        .map((c) => (
-          <CaptureInput
-            key={c.key}
-            capture={c}
-            reading={draft.readings[c.key] ?? null}
-            onReading={(r) => put(r, c.key)}
-          />
-        ))}
-      {parts.length > 0 ? <PartsLookedAt captures={parts} readings={draft.readings} onReading={put} /> : null}
-      {asksThrottle ? (
-        <Conditions
-          legend="Throttle"
-          options={[[null, card.throttle] as const, ...LEVERS.filter(([, words]) => words !== card.throttle)]}
-          chosen={draft.throttle}
-          onChoose={(throttle) => setDraft((d) => ({ ...d, throttle }))}
-          warning={draft.throttle === null ? null : "Predicted for what was really used."}
-        />
-      ) : null}
-      {asksMode ? (
-        <Conditions
-          legend="Stabiliser"
-          options={MODES}
-          chosen={draft.mode}
-          onChoose={(mode) => setDraft((d) => ({ ...d, mode }))}
-          warning={
-            draft.mode === "pass_through" ? null : "Flown by the stabiliser: it says nothing of balance and trim."
-          }
-        />
-      ) : null}
-      {asksFlap ? (
-        <Conditions
-          legend="Flap"
-          options={FLAPS}
-          chosen={draft.flap}
-          onChoose={(flap) => setDraft((d) => ({ ...d, flap }))}
-          warning={
-            draft.flap === 0 ? null : `Flown with flap: ${card.with_flap || "it says nothing of the clean model"}.`
-          }
-        />
-      ) : null}
-      {asksGear ? (
-        <Conditions
-          legend="Landing gear"
-          options={GEAR}
-          chosen={draft.gear ?? wanted}
-          onChoose={(gear) => setDraft((d) => ({ ...d, gear }))}
-          warning={
-            (draft.gear ?? wanted) === wanted
-              ? null
-              : `Flown with the gear ${draft.gear}: what the nose does is believed half as much.`
-          }
-        />
-      ) : null}
-      <fieldset className="mt-4">
-        <legend className="mb-1 text-lg font-semibold">How sure?</legend>
-        <div className="grid grid-cols-3 gap-2">
-          {(["sure", "fair", "doubtful"] as const).map((k) => (
-            <button
-              key={k}
-              type="button"
-              className="field-choice"
-              aria-pressed={draft.confidence === k}
-              onClick={() => setDraft((d) => ({ ...d, confidence: k }))}
-            >
-              {k}
-            </button>
-          ))}
-        </div>
-      </fieldset>
-      <label className={`mt-3 block text-lg ${unplanned ? "font-semibold text-accent" : ""}`}>
-        {unplanned ? "It was not planned: say in a few words why it was flown" : "Note"}
-        <textarea
-          className="textarea mt-1 w-full text-lg"
-          rows={2}
-          maxLength={2000}
-          value={draft.note}
-          onChange={(e) => setDraft((d) => ({ ...d, note: e.target.value }))}
-        />
-      </label>
-      <SpeakButton
-        what="note"
-        onText={(text) =>
-          setDraft((d) => ({
-            ...d,
-            note: [d.note, text]
-              .filter((s) => s !== "")
-              .join(" ")
-              .slice(0, 2000),
-          }))
-        }
-      />
-      {refused ? (
-        <p role="alert" className="mt-2 text-lg font-semibold text-error">
-          {refused}
-        </p>
-      ) : null}
-      {!ready ? (
-        <p className="mt-2 text-lg">
-          Still to say:{" "}
-          {[
-            ...(card.proof_of_trim && draft.leftAlone === null ? ["hands off just before"] : []),
-            ...(couldNot ? wayless.map((c) => `which way, ${c.label.toLowerCase()}`) : missing),
-            ...(unsaid ? ["why it was flown"] : []),
-          ].join("; ")}
-        </p>
-      ) : null}
-      <div
-        className="sticky bottom-0 mt-2 grid grid-cols-[1fr_2fr] gap-2 border-t border-base-content bg-base-100 py-2"
-        data-testid="thumb-bar"
-      >
-        <button
-          type="button"
-          className="field-choice"
-          disabled={busy}
-          onClick={() => (onLeave ? onLeave() : void send("skipped"))}
-        >
-          {onLeave ? "Back" : "Skip"}
-        </button>
-        <button
-          type="button"
-          className="field-choice bg-base-content text-base-100"
-          disabled={!ready || busy}
-          onClick={() => void send("done")}
-        >
-          {busy ? "Keeping…" : "Keep, next card"}
-        </button>
-        {card.phase === "flight" && inTheAir ? (
-          <div className="col-span-2">
-            <HeldBar
-              words={fromMemory ? `Hold: ${card.id} was broken off` : `Hold to abort ${card.id}: fly the model first`}
-              // What was tapped so far is evidence: it goes along.
-              onHeld={() => void send("aborted")}
-              disabled={busy}
-            />
-          </div>
-        ) : null}
-      </div>
-    </section>
+    </>
   );
 }
 
-function isHalf(capture: Card["captures"][number], reading: Reading | undefined): boolean {
-  return (capture.directions ?? []).length > 0 && Boolean(reading?.number) && !reading?.direction;
+interface Shared {
+  card: Card;
+  draft: Draft;
+  setDraft: (change: (d: Draft) => Draft) => void;
 }
 
-const MODES = [
-  ["pass_through", "off"],
-  ["rate", "rates only"],
-  ["self_level", "levelling"],
-] as const;
-const LEVERS = [
-  [0, "idle"],
-  [0.5, "half"],
-  [1, "full"],
-] as const;
-const GEAR = [
-  ["up", "up"],
-  ["down", "down"],
-] as const;
-const FLAPS = [
-  [0, "up"],
-  [0.5, "part"],
-  [1, "landing"],
-] as const;
-
-/** What it was flown in: as the card has it, one tap to differ. */
-function Conditions<T extends string | number | null>({
-  legend,
-  options,
-  chosen,
-  onChoose,
-  warning,
-}: {
-  legend: string;
-  options: readonly (readonly [T, string])[];
-  chosen: T;
-  onChoose: (value: T) => void;
-  warning: string | null;
-}) {
+function Proof({ card, draft, setDraft }: Shared) {
+  const say = (leftAlone: boolean) =>
+    setDraft((d) => {
+      const said = { ...d, leftAlone };
+      return { ...said, at: nextOf(card, said, PROOF) };
+    });
   return (
-    <fieldset className="mt-4">
-      <legend className="mb-1 text-lg font-semibold">{legend}</legend>
-      <div className={`grid gap-2 ${options.length > 3 ? "grid-cols-4" : "grid-cols-3"}`}>
-        {options.map(([value, words]) => (
+    <fieldset className="console-question">
+      <legend tabIndex={-1} data-heading className="mb-2 text-2xl font-bold outline-none">
+        Hands off and level just before?
+      </legend>
+      <div className="console-answers">
+        {(
+          [
+            [true, "yes, some seconds"],
+            [false, "could not be left alone"],
+          ] as const
+        ).map(([value, words]) => (
           <button
             key={words}
             type="button"
             className="field-choice"
-            aria-label={`${legend}: ${words}`}
-            aria-pressed={chosen === value}
-            onClick={() => onChoose(value)}
+            data-answer
+            aria-pressed={draft.leftAlone === value}
+            onClick={() => say(value)}
           >
             {words}
           </button>
         ))}
       </div>
-      {warning ? <p className="mt-1 text-lg font-semibold text-accent">{warning}</p> : null}
     </fieldset>
   );
 }
 
-function useDraft(key: string, before: CardRecord | null) {
-  const [draft, setDraft] = useState<Draft>(() => read(key) ?? fromRecord(before));
-  useEffect(() => {
-    try {
-      if (draft !== EMPTY) localStorage.setItem(key, JSON.stringify(draft));
-    } catch {
-      // Storage refused: the draft then lives as long as the page.
-    }
-  }, [key, draft]);
-  return [draft, setDraft] as const;
-}
-
-function read(key: string): Draft | null {
-  try {
-    const kept = JSON.parse(localStorage.getItem(key) ?? "null") as Partial<Draft> | null;
-    // A draft of an earlier version lacks what was not asked then.
-    return kept && { ...EMPTY, ...kept };
-  } catch {
-    return null;
-  }
-}
-
-function forget(key: string): void {
-  try {
-    localStorage.removeItem(key);
-  } catch {
-    // Nothing to forget.
-  }
-}
-
-function fromRecord(record: CardRecord | null): Draft {
-  if (!record) return EMPTY;
-  const { mode, flap, gear, throttle } = record.conditions ?? {};
-  return {
-    mode: mode === "rate" || mode === "self_level" ? mode : "pass_through",
-    flap: flap ?? 0,
-    gear: gear ?? null,
-    throttle: throttle ?? null,
-    readings: Object.fromEntries(record.readings.map((r) => [r.key, r])),
-    leftAlone: record.left_alone ?? null,
-    confidence: record.confidence ?? "fair",
-    note: record.note ?? "",
+/** What was said so far, and what is still asked: each is one tap away. */
+function Strip({ card, draft, at, onGo }: Shared & { at: string; onGo: (step: string) => void }) {
+  const { directions } = useFlown();
+  const words = (step: string) => {
+    if (step === PROOF) return draft.leftAlone === null ? "" : draft.leftAlone ? "hands off" : "not left alone";
+    if (step === PARTS) return answered(card, draft, PARTS) ? "parts looked at" : "";
+    const capture = card.captures.find((c) => c.key === step);
+    return capture ? saidOf(capture, draft.readings[step], directions) : "";
   };
+  const named = (step: string) =>
+    card.captures.find((c) => c.key === step)?.label ?? (step === PROOF ? "Hands off just before" : "Every part");
+  const steps = orderOf(card).slice(1, -1);
+  return steps.map((step, i) => {
+    const said = words(step);
+    return (
+      <li key={step}>
+        <button
+          type="button"
+          data-ask={step}
+          aria-current={step === at ? "step" : undefined}
+          aria-label={`${named(step)}: ${said || "not said yet"}`}
+          onClick={() => onGo(step)}
+        >
+          {said || `${i + 1} of ${steps.length}`}
+        </button>
+      </li>
+    );
+  });
+}
+
+interface BarProps extends Props {
+  at: string;
+  ready: boolean;
+  answered: boolean;
+  needed: boolean;
+  children: { leave: () => void; back: () => void; onward: () => void; keep: () => void; abort: () => void };
+}
+
+/** What the thumb reaches: back, on, and the abort that has to be held. */
+function Bar({
+  card,
+  at,
+  busy,
+  ready,
+  answered,
+  needed,
+  onLeave,
+  inTheAir,
+  fromMemory = false,
+  children: act,
+}: BarProps) {
+  const first = at === FLYING;
+  return (
+    <div className="console-bar" data-testid="thumb-bar">
+      <button type="button" className="field-choice" disabled={busy} onClick={first ? act.leave : act.back}>
+        {first && !onLeave ? "Skip" : "Back"}
+      </button>
+      {at === KEEP ? (
+        <button
+          type="button"
+          className="field-choice bg-base-content text-base-100"
+          disabled={!ready || busy}
+          onClick={act.keep}
+        >
+          {busy ? "Keeping…" : "Keep, next card"}
+        </button>
+      ) : (
+        <button
+          type="button"
+          className={`field-choice ${first || answered ? "bg-base-content text-base-100" : ""}`}
+          disabled={busy}
+          onClick={act.onward}
+          {...(first ? { "data-start": true } : {})}
+        >
+          {first ? (card.phase === "flight" ? "Flown: log it" : "Done: log it") : onwardWords(at, answered, needed)}
+        </button>
+      )}
+      {card.phase === "flight" && inTheAir ? (
+        <HeldBar
+          words={fromMemory ? `Hold: ${card.id} was broken off` : `Hold to abort ${card.id}: fly the model first`}
+          short={fromMemory ? "Hold: broken off" : "Hold: abort"}
+          // What was tapped so far is evidence: it goes along.
+          onHeld={act.abort}
+          disabled={busy}
+        />
+      ) : null}
+    </div>
+  );
+}
+
+function onwardWords(at: string, answered: boolean, needed: boolean): string {
+  if (at === CONDITIONS || at === PARTS || answered) return "Next";
+  return needed ? "Later" : "Not seen";
 }

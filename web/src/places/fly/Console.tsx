@@ -96,99 +96,101 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
 
   if (!briefed) return <Brief sortie={sortie} onLanded={() => setBriefed(true)} />;
   return (
-    <div className="mx-auto flex max-w-2xl flex-col">
-      {away || onDevice.waiting.length > 0 ? (
-        <p role="status" className="mb-1 border-l-4 border-l-accent px-2 text-lg font-semibold">
-          The program does not answer. Go on logging: every card is kept on this device.
-        </p>
-      ) : null}
-      {sortie.against.length > 0 ? (
-        <details className="mb-1 border-l-4 border-l-accent px-2 text-lg" data-testid="flown-against">
-          <summary className="font-semibold text-accent">
-            Flown against advice: {sortie.against.length === 1 ? "one stop" : `${sortie.against.length} stops`}
-          </summary>
-          {sortie.against.map((a) => (
-            <p key={a.words}>
-              <span className="font-semibold text-accent">{a.words}</span> Flown all the same: {a.reason}
-            </p>
-          ))}
-        </details>
-      ) : null}
-      <div className="flex items-start gap-2">
-        <div className="min-w-0 flex-1">
-          <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
-        </div>
-        <Link
-          to={helper ? "/help/emergency" : `/m/${sortie.model_id}/emergency`}
-          className="flex min-h-14 shrink-0 items-center border-2 border-accent px-3 text-lg font-bold text-accent"
-        >
-          Emergency
-        </Link>
-      </div>
-      {toast ? (
-        <p
-          role="status"
-          className="my-1 flex items-center justify-between gap-2 bg-base-content px-3 py-2 text-lg text-base-100"
-        >
-          {toast.words}
-          <button
-            type="button"
-            className="min-h-11 px-3 font-semibold underline"
-            onClick={() => {
-              setChosen(toast.cardId);
-              setToast(null);
-            }}
-          >
-            Correct it
-          </button>
-        </p>
-      ) : null}
-      {contested.length > 0 ? (
-        <p className="my-1 text-lg font-semibold text-accent" data-testid="contested">
-          Another device says otherwise of {contested.join(", ")}. The more cautious entry counts; log it again to
-          settle it.
-        </p>
-      ) : null}
-      {problem ? <ProblemNote error={problem} /> : null}
-      {askLanding ? <LandingQuestion count={refused} onLand={landNow} onLeave={() => setAskLanding(false)} /> : null}
-      {card ? (
-        <FlownContext value={sortie}>
-          <CardConsole
-            key={card.id}
-            sortieId={sortie.id}
-            card={card}
-            before={
-              logged.get(card.id) ?? (card.id === happened.id ? begun(happened, sortie.phases[broken ?? ""]) : null)
-            }
-            busy={log.isPending}
-            onLog={send}
-            onLeave={chosen ? () => setChosen(null) : null}
-            radio={sortie.radio[card.id]}
-            inTheAir
-            fromMemory={sortie.alone && !helper}
-            flownWith={sortie.flown_with}
-            unplanned={sortie.others.some((c) => c.id === card.id)}
-          />
-        </FlownContext>
-      ) : (
-        <div className="py-6">
-          <p className="mb-4 text-3xl font-bold">
-            {down ? "The model is down. What was logged counts." : "All cards are logged."}
+    <div className="mx-auto max-w-2xl landscape:max-w-4xl">
+      <div className={`console-screen ${helper ? "console-alone" : ""}`}>
+        {away || onDevice.waiting.length > 0 ? (
+          <p role="status" className="mb-1 border-l-4 border-l-accent px-2 text-lg font-semibold">
+            The program does not answer. Go on logging: every card is kept on this device.
           </p>
-          {helper ? (
-            <p className="text-xl">The pilot says that it has landed, on a device of his own.</p>
-          ) : (
+        ) : null}
+        {sortie.against.length > 0 ? (
+          <details className="console-against mb-1 border-l-4 border-l-accent px-2 text-lg" data-testid="flown-against">
+            <summary className="font-semibold text-accent">
+              Flown against advice: {sortie.against.length === 1 ? "one stop" : `${sortie.against.length} stops`}
+            </summary>
+            {sortie.against.map((a) => (
+              <p key={a.words}>
+                <span className="font-semibold text-accent">{a.words}</span> Flown all the same: {a.reason}
+              </p>
+            ))}
+          </details>
+        ) : null}
+        <div className="flex items-start gap-2">
+          <div className="min-w-0 flex-1">
+            <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
+          </div>
+          <Link
+            to={helper ? "/help/emergency" : `/m/${sortie.model_id}/emergency`}
+            className="flex min-h-14 shrink-0 items-center border-2 border-accent px-3 text-lg font-bold text-accent"
+          >
+            Emergency
+          </Link>
+        </div>
+        {toast ? (
+          <p
+            role="status"
+            className="my-1 flex items-center justify-between gap-2 bg-base-content px-3 py-2 text-lg text-base-100"
+          >
+            {toast.words}
             <button
               type="button"
-              className="field-choice w-full bg-accent text-accent-content"
-              onClick={finish}
-              disabled={land.isPending}
+              className="min-h-11 px-3 font-semibold underline"
+              onClick={() => {
+                setChosen(toast.cardId);
+                setToast(null);
+              }}
             >
-              Landed: to the debrief
+              Correct it
             </button>
-          )}
-        </div>
-      )}
+          </p>
+        ) : null}
+        {contested.length > 0 ? (
+          <p className="my-1 text-lg font-semibold text-accent" data-testid="contested">
+            Another device says otherwise of {contested.join(", ")}. The more cautious entry counts; log it again to
+            settle it.
+          </p>
+        ) : null}
+        {problem ? <ProblemNote error={problem} /> : null}
+        {askLanding ? <LandingQuestion count={refused} onLand={landNow} onLeave={() => setAskLanding(false)} /> : null}
+        {card ? (
+          <FlownContext value={sortie}>
+            <CardConsole
+              key={card.id}
+              sortieId={sortie.id}
+              card={card}
+              before={
+                logged.get(card.id) ?? (card.id === happened.id ? begun(happened, sortie.phases[broken ?? ""]) : null)
+              }
+              busy={log.isPending}
+              onLog={send}
+              onLeave={chosen ? () => setChosen(null) : null}
+              radio={sortie.radio[card.id]}
+              inTheAir
+              fromMemory={sortie.alone && !helper}
+              flownWith={sortie.flown_with}
+              unplanned={sortie.others.some((c) => c.id === card.id)}
+            />
+          </FlownContext>
+        ) : (
+          <div className="py-6">
+            <p className="mb-4 text-3xl font-bold">
+              {down ? "The model is down. What was logged counts." : "All cards are logged."}
+            </p>
+            {helper ? (
+              <p className="text-xl">The pilot says that it has landed, on a device of his own.</p>
+            ) : (
+              <button
+                type="button"
+                className="field-choice w-full bg-accent text-accent-content"
+                onClick={finish}
+                disabled={land.isPending}
+              >
+                Landed: to the debrief
+              </button>
+            )}
+          </div>
+        )}
+      </div>
       <Others others={sortie.others} onChoose={setChosen} />
       <Foot
         sortie={sortie}

@@ -21,8 +21,10 @@ export function PartsLookedAt({ captures, readings, onReading }: Props) {
     onReading(readings[key]?.choice === choice ? null : aReading({ key, choice }), key);
   const left = captures.filter((c) => !readings[c.key]);
   return (
-    <fieldset className="mt-4" data-testid="parts">
-      <legend className="mb-1 text-xl font-semibold">Every part, both sides</legend>
+    <fieldset data-testid="parts">
+      <legend tabIndex={-1} data-heading className="mb-1 text-2xl font-bold outline-none">
+        Every part, both sides
+      </legend>
       <PartsDrawing airframe={airframe} captures={captures} readings={readings} />
       <ul>
         {captures.map((c) => (

@@ -20,17 +20,19 @@ export function Progress({ sortie, logged, current, onChoose }: Props) {
   const left = Math.max(0, 1 - minutes / sortie.pack_minutes);
   return (
     <div>
-      <div
-        className="h-3 border border-base-content"
-        role="img"
-        aria-label={`pack: ${Math.max(0, sortie.pack_minutes - minutes).toFixed(0)} safe minutes left`}
-      >
-        <div
-          className={`h-full ${left < 0.25 ? "bg-accent" : "bg-base-content"}`}
-          style={{ width: `${left * 100}%` }}
-        />
+      <div className={`flex items-center gap-2 ${left < 0.25 ? "text-accent" : ""}`}>
+        <span className="text-2xl leading-none font-bold" data-testid="minutes-left">
+          {Math.max(0, sortie.pack_minutes - minutes).toFixed(0)}
+          <span className="text-base"> min left</span>
+        </span>
+        <div className="h-3 flex-1 border border-base-content" aria-hidden="true">
+          <div className="h-full bg-current" style={{ width: `${left * 100}%` }} />
+        </div>
       </div>
-      <ol className="flex flex-wrap gap-1 py-1" aria-label="cards of this sortie">
+      <ol
+        className="flex flex-wrap gap-1 py-1 [@media(max-height:760px)]:flex-nowrap [@media(max-height:760px)]:overflow-x-auto"
+        aria-label="cards of this sortie"
+      >
         {sortie.cards.map((c) => {
           const done = logged.has(c.id);
           return (

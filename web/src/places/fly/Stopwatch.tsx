@@ -3,48 +3,65 @@ import type { Capture, Reading } from "../../api/client";
 import { aReading } from "../../api/records";
 import { parse } from "../../domain/units";
 
-/** A stopwatch for one measure: tap to start, tap to stop; "did not" keeps how long one waited. */
-export function Stopwatch({
-  capture,
-  reading,
-  onReading,
-}: {
+interface Props {
   capture: Capture;
   reading: Reading | null;
   onReading: (r: Reading | null) => void;
-}) {
+  onEntered?: (() => void) | undefined;
+  /** Where a running watch is kept, so that it survives a reload and another card. */
+  watch?: string | undefined;
+}
+
+/** A stopwatch for one measure: tap to start, tap to stop; "did not" keeps how long one waited. */
+export function Stopwatch({ capture, reading, onReading, onEntered, watch }: Props) {
   const started = useRef<number | null>(null);
-  const [running, setRunning] = useState(false);
+  started.current ??= runningSince(watch);
+  const [running, setRunning] = useState(started.current !== null);
   const [shown, setShown] = useState(0);
   const [refused, setRefused] = useState<string | null>(null);
   useEffect(() => {
     if (!running) return;
-    const timer = setInterval(() => setShown((performance.now() - (started.current ?? 0)) / 1000), 100);
+    const timer = setInterval(() => setShown((Date.now() - (started.current ?? 0)) / 1000), 100);
     return () => clearInterval(timer);
   }, [running]);
-  const seconds = () => Math.round(((performance.now() - (started.current ?? performance.now())) / 1000) * 10) / 10;
+  const seconds = () => Math.max(0, Math.round((Date.now() - (started.current ?? Date.now())) / 100) / 10);
+  const stop = () => {
+    setRunning(false);
+    keep(watch, null);
+  };
   const tap = () => {
     if (!running) {
-      started.current = performance.now();
+      started.current = Date.now();
+      keep(watch, started.current);
       setShown(0);
       setRunning(true);
       return;
     }
-    setRunning(false);
+    stop();
     onReading(aReading({ key: capture.key, number: Math.min(seconds(), capture.highest) }));
   };
   const didNot = () => {
     const waited = running ? seconds() : 8;
-    setRunning(false);
+    stop();
     onReading(aReading({ key: capture.key, number: Math.min(Math.max(waited, 2), capture.highest), none: true }));
   };
-  const typed = (entry: string) => {
-    if (entry.trim() === "") return setRefused(null);
+  /** Keep what is typed as it is typed, so that no way off the question loses it; returns why it cannot be kept. */
+  const take = (entry: string): string | null => {
+    if (entry.trim() === "") return null;
     const parsed = parse(entry, "time", "s");
-    if (!parsed.ok) return setRefused(parsed.reason);
-    if (parsed.si < 0 || parsed.si > capture.highest) return setRefused(`From 0 to ${capture.highest} seconds.`);
-    setRefused(null);
+    const outside = parsed.ok && (parsed.si < 0 || parsed.si > capture.highest);
+    if (!parsed.ok || outside) {
+      // Half of a number may have been one that could be kept: what stands there now is none.
+      onReading(null);
+      return parsed.ok ? `From 0 to ${capture.highest} seconds.` : parsed.reason;
+    }
     onReading(aReading({ key: capture.key, number: parsed.si, entered: entry.trim().slice(0, 40) }));
+    return null;
+  };
+  const settle = (entry: string): boolean => {
+    const wrong = take(entry);
+    setRefused(wrong);
+    return wrong === null;
   };
   const text = running
     ? `${shown.toFixed(1)} s`
@@ -54,9 +71,11 @@ export function Stopwatch({
         ? `${reading.number.toFixed(1)} s`
         : "–";
   return (
-    <div className="grid grid-cols-[1fr_auto] gap-2">
+    <div className="grid flex-1 grid-cols-[1fr_auto] grid-rows-[minmax(8rem,14rem)] gap-2">
       <button
         type="button"
+        data-answer
+        data-watch
         className={`field-choice ${running ? "border-accent bg-accent text-accent-content" : ""}`}
         onClick={tap}
         aria-label={`${running ? "stop" : "start"}: ${capture.label}`}
@@ -65,7 +84,7 @@ export function Stopwatch({
         <span className="block text-lg font-normal">{running ? "tap to stop" : "tap to start"}</span>
       </button>
       <div className="grid gap-2">
-        <button type="button" className="field-choice" onClick={didNot}>
+        <button type="button" data-answer className="field-choice" onClick={didNot}>
           did not
         </button>
         <input
@@ -74,7 +93,9 @@ export function Stopwatch({
           placeholder="seconds"
           aria-label={`${capture.label}, typed`}
           aria-invalid={refused !== null}
-          onBlur={(e) => typed(e.target.value)}
+          onChange={(e) => void take(e.target.value)}
+          onBlur={(e) => settle(e.target.value)}
+          onKeyDown={(e) => e.key === "Enter" && settle(e.currentTarget.value) && onEntered?.()}
         />
       </div>
       {refused ? (
@@ -84,4 +105,23 @@ export function Stopwatch({
       ) : null}
     </div>
   );
+}
+
+/** When a watch that still runs was started [ms], null where none does. */
+function runningSince(watch: string | undefined): number | null {
+  try {
+    const kept = Number(watch ? localStorage.getItem(watch) : 0);
+    return kept > 0 ? kept : null;
+  } catch {
+    return null;
+  }
+}
+
+function keep(watch: string | undefined, since: number | null): void {
+  try {
+    if (watch && since !== null) localStorage.setItem(watch, String(since));
+    else if (watch) localStorage.removeItem(watch);
+  } catch {
+    // Storage refused: the watch then lives as long as the page.
+  }
 }

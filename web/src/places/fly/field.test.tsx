@@ -1,10 +1,11 @@
 // @vitest-environment happy-dom
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, fireEvent, render, renderHook, screen } from "@testing-library/react";
+import type { ReactNode } from "react";
+import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Card, CardRecord, ModelDetail } from "../../api/client";
-import { ModelContext } from "../../components/model-context";
-import { SettingsProvider } from "../../components/settings-context";
+import type { Card, CardRecord } from "../../api/client";
+import { type Flown, FlownContext } from "../../components/flown-context";
 import { CardConsole } from "./CardConsole";
 import { HeldBar } from "./HeldBar";
 import { spoken, usePrompter } from "./speech";
@@ -67,6 +68,37 @@ describe("prompts in flight for a pilot alone", () => {
   });
 });
 
+const FLOWN = {
+  airframe: {
+    surfaces: [
+      {
+        key: "wing",
+        role: "wing",
+        x_m: 0,
+        z_m: 0,
+        sections: [
+          { y_m: 0, chord_m: 0.2 },
+          { y_m: 0.8, chord_m: 0.2 },
+        ],
+      },
+    ],
+    body: { nose_x_m: -0.3, length_m: 1, width_m: 0.1, height_m: 0.1 },
+    fin: null,
+    motor: null,
+  },
+  directions: undefined,
+} as unknown as Flown;
+
+function OfASortie({ children }: { children: ReactNode }) {
+  return (
+    <QueryClientProvider client={new QueryClient()}>
+      <FlownContext value={FLOWN}>
+        <MemoryRouter>{children}</MemoryRouter>
+      </FlownContext>
+    </QueryClientProvider>
+  );
+}
+
 const CARDS = [card("F1", 1), card("F2", 1.5)];
 
 describe("the abort bar", () => {
@@ -104,10 +136,11 @@ describe("a card that is aborted", () => {
     };
     const inFlight = { ...card("F1", 1), phase: "flight", captures: [rating], cautions: [] } as unknown as Card;
     render(
-      <SettingsProvider>
+      <OfASortie>
         <CardConsole sortieId="s" card={inFlight} before={null} busy={false} onLog={onLog} onLeave={null} inTheAir />
-      </SettingsProvider>,
+      </OfASortie>,
     );
+    fireEvent.click(screen.getByRole("button", { name: "Flown: log it" }));
     fireEvent.click(screen.getByRole("button", { name: "rears" }));
     fireEvent.pointerDown(screen.getByRole("button", { name: /Hold to abort F1/ }));
     await act(async () => vi.advanceTimersByTime(2_000));
@@ -122,27 +155,32 @@ describe("a card that is aborted", () => {
 describe("half a reading", () => {
   it("is asked for before the card is kept, and an abort leaves it out", async () => {
     const onLog = vi.fn(async (_: CardRecord) => undefined);
-    const stick = { key: "stick_held", kind: "stick", label: "Stick held", directions: ["nose_up", "nose_down"] };
+    const stick = {
+      key: "stick_held",
+      kind: "stick",
+      label: "Stick held",
+      required: false,
+      directions: ["nose_up", "nose_down"],
+    };
     const climb = { ...card("F1", 1), phase: "flight", captures: [stick], cautions: [], throttle: "" };
-    const model = { pitch_control: "tail", setup: {} } as unknown as ModelDetail;
     render(
-      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { enabled: false } } })}>
-        <ModelContext.Provider value={model}>
-          <SettingsProvider>
-            <CardConsole
-              sortieId="half"
-              card={climb as unknown as Card}
-              before={null}
-              busy={false}
-              onLog={onLog}
-              onLeave={null}
-              inTheAir
-            />
-          </SettingsProvider>
-        </ModelContext.Provider>
-      </QueryClientProvider>,
+      <OfASortie>
+        <CardConsole
+          sortieId="half"
+          card={climb as unknown as Card}
+          before={null}
+          busy={false}
+          onLog={onLog}
+          onLeave={null}
+          inTheAir
+        />
+      </OfASortie>,
     );
+    fireEvent.click(screen.getByRole("button", { name: "Flown: log it" }));
+    fireEvent.click(screen.getByText("Stick held"));
     fireEvent.click(screen.getByRole("button", { name: "50 %" }));
+    expect(screen.getByText("Which way was it held?")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Not seen" }));
     expect(screen.getByText(/Still to say: which way, stick held/)).toBeTruthy();
     expect((screen.getByRole("button", { name: "Keep, next card" }) as HTMLButtonElement).disabled).toBe(true);
     fireEvent.pointerDown(screen.getByRole("button", { name: /Hold to abort F1/ }));
@@ -162,7 +200,7 @@ describe("what a card was flown with", () => {
     const onLog = vi.fn(async (_: CardRecord) => undefined);
     const one = { ...steady, throttle: "cruise", with_flap: "", ...over } as unknown as Card;
     render(
-      <SettingsProvider>
+      <OfASortie>
         <CardConsole
           sortieId={crypto.randomUUID()}
           card={one}
@@ -173,17 +211,21 @@ describe("what a card was flown with", () => {
           inTheAir
           flownWith={{ ...flown, ...with_ }}
         />
-      </SettingsProvider>,
+      </OfASortie>,
     );
     return onLog;
   };
+  const conditions = () => fireEvent.click(screen.getByTestId("conditions"));
   const keep = async () => {
+    for (const name of ["Next", "Flown: log it"])
+      for (const button of screen.queryAllByRole("button", { name })) fireEvent.click(button);
     fireEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
     await act(async () => vi.advanceTimersByTime(10));
   };
 
   it("stands where the card wants it, and one tap says otherwise", async () => {
     const onLog = shown({});
+    conditions();
     expect(screen.getByRole("button", { name: "Throttle: cruise" }).getAttribute("aria-pressed")).toBe("true");
     fireEvent.click(screen.getByRole("button", { name: "Throttle: full" }));
     expect(screen.getByText("Predicted for what was really used.")).toBeTruthy();
@@ -193,6 +235,7 @@ describe("what a card was flown with", () => {
 
   it("says nothing of the lever where it stood as the card has it", async () => {
     const onLog = shown({ throttle: "idle" });
+    conditions();
     expect(screen.getAllByRole("button", { name: /^Throttle:/ })).toHaveLength(3);
     await keep();
     expect(onLog.mock.calls[0]?.[0].conditions).not.toHaveProperty("throttle");
@@ -203,6 +246,7 @@ describe("what a card was flown with", () => {
     ["a card that moves it itself", { throttle: "" }, {}],
   ])("is not asked of %s", (_, over, with_) => {
     shown(over, with_);
+    conditions();
     expect(screen.queryByRole("group", { name: "Throttle" })).toBeNull();
   });
 
@@ -211,6 +255,7 @@ describe("what a card was flown with", () => {
     ["down", true, "Landing gear: up", "up"],
   ])("stands with the gear %s where the card wants it so", async (wanted, gear_down, other, says) => {
     const onLog = shown({ gear_down }, { gear: true });
+    conditions();
     expect(screen.getByRole("button", { name: `Landing gear: ${wanted}` }).getAttribute("aria-pressed")).toBe("true");
     fireEvent.click(screen.getByRole("button", { name: other }));
     expect(screen.getByText(`Flown with the gear ${says}: what the nose does is believed half as much.`)).toBeTruthy();
@@ -220,12 +265,129 @@ describe("what a card was flown with", () => {
 
   it("asks for no gear that does not fold", () => {
     shown({});
+    conditions();
     expect(screen.queryByRole("group", { name: "Landing gear" })).toBeNull();
   });
 
   it("says with flap what still counts", () => {
     shown({ with_flap: "only which wing goes down still counts" });
+    conditions();
     fireEvent.click(screen.getByRole("button", { name: "Flap: landing" }));
     expect(screen.getByText("Flown with flap: only which wing goes down still counts.")).toBeTruthy();
+  });
+});
+
+describe("one question on a screen", () => {
+  const options = (...words: string[]) => words.map((w) => ({ key: w, words: w }));
+  const scale = ["drops", "sinks", "holds", "rises", "rears"];
+  const captures = [
+    { key: "nose", kind: "rating", label: "The nose", required: true, upright: true, options: options(...scale) },
+    { key: "wing", kind: "choice", label: "The wing", required: true, options: options("left", "none") },
+    { key: "swing", kind: "choice", label: "It swung", required: false, options: options("left", "right") },
+    { key: "time", kind: "timed", label: "Seconds", required: false, options: [], highest: 20 },
+  ];
+  const F9 = { ...card("F9", 1), phase: "flight", captures, cautions: ["Everyone behind you."], condition: "cruise" };
+  const shown = (over: object = {}) => {
+    const onLog = vi.fn(async (_: CardRecord) => undefined);
+    const one = { ...F9, throttle: "", ...over } as unknown as Card;
+    const id = crypto.randomUUID();
+    const console = (
+      <OfASortie>
+        <CardConsole sortieId={id} card={one} before={null} busy={false} onLog={onLog} onLeave={null} inTheAir />
+      </OfASortie>
+    );
+    const page = render(console);
+    return { onLog, again: () => [page.unmount(), render(console)] };
+  };
+  const step = () => document.querySelector(".console")?.getAttribute("data-step");
+  const press = (key: string) => act(() => void fireEvent.keyDown(window, { key }));
+  const pressed = () => screen.queryAllByRole("button", { pressed: true }).map((b) => b.textContent);
+
+  it("is answered by a helper in two keys beyond the answers, nothing chosen beforehand", async () => {
+    const { onLog } = shown();
+    expect(screen.getByText("Everyone behind you.")).toBeTruthy();
+    press("Enter");
+    expect(step()).toBe("nose");
+    expect(pressed()).toEqual([]);
+    press("1");
+    expect(step()).toBe("wing");
+    expect(screen.getByRole("button", { name: "The nose: rears" })).toBeTruthy();
+    press("2");
+    expect(step()).toBe("keep");
+    press("Enter");
+    await act(async () => vi.advanceTimersByTime(10));
+    expect(onLog.mock.calls[0]?.[0].readings).toMatchObject([
+      { key: "nose", choice: "rears" },
+      { key: "wing", choice: "none" },
+    ]);
+  });
+
+  it("goes back without forgetting, takes the last answer back with U, and asks what was passed over before it is kept", () => {
+    shown();
+    for (const key of ["Enter", "3", "1"]) press(key);
+    press("Backspace");
+    expect(step()).toBe("wing");
+    expect(pressed()).toEqual(["left"]);
+    press("u");
+    expect(step()).toBe("wing");
+    expect(pressed()).toEqual([]);
+    fireEvent.click(screen.getByRole("button", { name: "Later" }));
+    expect(screen.getByText("Still to say: The wing")).toBeTruthy();
+    expect((screen.getByRole("button", { name: "Keep, next card" }) as HTMLButtonElement).disabled).toBe(true);
+    press("u");
+    expect(step()).toBe("nose");
+    expect(pressed()).toEqual([]);
+  });
+
+  it("asks what may be said besides on wish, and comes back to where it is kept", () => {
+    shown();
+    for (const key of ["Enter", "3", "1"]) press(key);
+    fireEvent.click(screen.getByText("It swung"));
+    expect(step()).toBe("swing");
+    press("2");
+    expect(step()).toBe("keep");
+    expect(document.querySelector("[data-ask=swing]")?.textContent).toBe("It swungright");
+  });
+
+  it("asks no more of a model that could not be left alone", () => {
+    shown({ proof_of_trim: true });
+    press("Enter");
+    expect(step()).toBe("proof");
+    press("2");
+    expect(step()).toBe("keep");
+    expect((screen.getByRole("button", { name: "Keep, next card" }) as HTMLButtonElement).disabled).toBe(false);
+  });
+
+  it("stands after a reload where it was, with the watch that was started still running", () => {
+    const { again } = shown();
+    for (const key of ["Enter", "3", "1"]) press(key);
+    fireEvent.click(screen.getByText("Seconds"));
+    press(" ");
+    act(() => vi.advanceTimersByTime(2_000));
+    again();
+    expect(step()).toBe("time");
+    act(() => vi.advanceTimersByTime(1_000));
+    expect(screen.getByRole("button", { name: "stop: Seconds" }).textContent).toContain("3.0 s");
+    press(" ");
+    expect(step()).toBe("keep");
+    expect(document.querySelector("[data-ask=time]")?.textContent).toBe("Seconds3.0 s");
+  });
+
+  it("draws the word as the model does it: nose up turns its left-hand nose upward, the right wing down lowers the right", () => {
+    shown();
+    press("Enter");
+    const turns = [...document.querySelectorAll("[data-answer] svg g[transform]")].map((g) =>
+      g.getAttribute("transform"),
+    );
+    // Turned clockwise a nose on the left goes up, and rears stands above drops.
+    expect(turns).toEqual(["rotate(32)", "rotate(14)", "rotate(0)", "rotate(-14)", "rotate(-32)"]);
+    const rolls = ["left_fast", "left", "level", "right", "right_fast"];
+    cleanup();
+    shown({ captures: [{ ...captures[0], upright: false, options: options(...rolls) }] });
+    press("Enter");
+    const banks = [...document.querySelectorAll("[data-answer] svg > g[transform]")].map((g) =>
+      g.getAttribute("transform"),
+    );
+    expect(banks).toEqual(["rotate(-34)", "rotate(34)", "rotate(-14)", "rotate(14)", "rotate(0)"]);
   });
 });
