@@ -23,7 +23,7 @@ export default function DebriefPage() {
     return (
       <div className="mx-auto max-w-xl py-8 text-center">
         <LandedUnsent />
-        <p className="mb-4 text-2xl font-semibold">Nothing has landed yet.</p>
+        <h1 className="mb-4 text-2xl font-semibold">Nothing has landed yet.</h1>
         <Link className="btn btn-accent btn-lg" to={`/m/${model.id}/plan`}>
           Plan a sortie
         </Link>

@@ -286,7 +286,7 @@ function Strip({ card, draft, at, onGo }: Shared & { at: string; onGo: (step: st
           type="button"
           data-ask={step}
           aria-current={step === at ? "step" : undefined}
-          aria-label={`${named(step)}: ${said || "not said yet"}`}
+          aria-label={`${said || `${i + 1} of ${steps.length}`}: ${named(step)}`}
           onClick={() => onGo(step)}
         >
           {said || `${i + 1} of ${steps.length}`}
@@ -346,7 +346,7 @@ function Bar({
       {card.phase === "flight" && inTheAir ? (
         <HeldBar
           words={fromMemory ? `Hold: ${card.id} was broken off` : `Hold to abort ${card.id}: fly the model first`}
-          short={fromMemory ? "Hold: broken off" : "Hold: abort"}
+          {...(fromMemory ? {} : { short: "Hold to abort" })}
           // What was tapped so far is evidence: it goes along.
           onHeld={act.abort}
           disabled={busy}

@@ -173,9 +173,9 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
           </FlownContext>
         ) : (
           <div className="py-6">
-            <p className="mb-4 text-3xl font-bold">
+            <h1 className="mb-4 text-3xl font-bold">
               {down ? "The model is down. What was logged counts." : "All cards are logged."}
-            </p>
+            </h1>
             {helper ? (
               <p className="text-xl">The pilot says that it has landed, on a device of his own.</p>
             ) : (

@@ -102,7 +102,7 @@ it("asks at once what happened when a card is broken off, and flies nothing more
   const bar = await screen.findByRole("button", { name: /Hold to abort F1/ });
   fireEvent.pointerDown(bar);
   await screen.findByRole("heading", { name: /A6/ }, { timeout: 5000 });
-  expect(screen.getByRole("button", { name: "It was in: was take_off" })).toBeTruthy();
+  expect(screen.getByRole("button", { name: "was take_off: It was in" })).toBeTruthy();
   await userEvent.click(screen.getByRole("button", { name: "was hit" }));
   await userEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
   expect(await screen.findByText(/The model is down/)).toBeTruthy();

@@ -26,9 +26,9 @@ export default function FlyPage() {
   if (!open)
     return (
       <div className="mx-auto max-w-xl py-8 text-center">
-        <p className="mb-4 text-2xl font-semibold">
+        <h1 className="mb-4 text-2xl font-semibold">
           {last ? `Sortie ${last.number} has landed.` : "No sortie is planned."}
-        </p>
+        </h1>
         <Link className="btn btn-accent btn-lg" to={last ? `/m/${model.id}/debrief` : `/m/${model.id}/plan`}>
           {last ? "Read the debrief" : "Plan the first sortie"}
         </Link>
@@ -54,7 +54,7 @@ function useDebriefOnArrival(modelId: string, unsent: boolean): void {
 function LandedHere({ number }: { number: number }) {
   return (
     <div className="mx-auto max-w-xl py-8" data-testid="landed-here">
-      <p className="mb-2 text-2xl font-semibold">Sortie {number} has landed. It is kept on this device.</p>
+      <h1 className="mb-2 text-2xl font-semibold">Sortie {number} has landed. It is kept on this device.</h1>
       <p className="mb-4 text-lg">
         Its debrief is computed when the program answers. Change nothing on the model until then, but what has come
         loose or broken, and do not fly it again.

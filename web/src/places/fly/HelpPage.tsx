@@ -37,9 +37,9 @@ function Sortie({ id, modelId }: { id: string; modelId: string }) {
       {isOpen(sortie.data) ? (
         <Console sortie={sortie.data} away={sortie.error !== null} helper />
       ) : (
-        <p className="py-8 text-2xl font-semibold" data-testid="helped">
+        <h1 className="py-8 text-2xl font-semibold" data-testid="helped">
           This sortie has landed. What you logged is in; thank you. The page can be closed.
-        </p>
+        </h1>
       )}
     </main>
   );

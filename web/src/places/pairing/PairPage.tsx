@@ -15,12 +15,12 @@ export default function PairPage() {
       <OnDevice />
       {field.data ? null : <ProblemNote error={field.error} onRetry={() => void field.refetch()} />}
       {field.data?.asks === "laptop" ? (
-        <p className="text-lg">
+        <h1 className="text-lg">
           This is the program's own machine: nothing has to be paired.{" "}
           <Link className="underline" to="/phones">
             Pair a phone
           </Link>
-        </p>
+        </h1>
       ) : null}
       {field.data?.asks === "nobody" ? <Code /> : null}
       {field.data?.device ? <Paired field={field.data} device={field.data.device} /> : null}

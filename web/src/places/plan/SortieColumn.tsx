@@ -104,7 +104,7 @@ export function SortieColumn({ modelId, programme, cards, order, setOrder, refus
                 <span className="flex shrink-0">
                   <button
                     type="button"
-                    className="btn btn-ghost btn-xs px-1"
+                    className="btn btn-ghost min-h-11 min-w-11 px-1"
                     aria-label={`${id} earlier`}
                     onClick={() => move(i, -1)}
                   >
@@ -112,7 +112,7 @@ export function SortieColumn({ modelId, programme, cards, order, setOrder, refus
                   </button>
                   <button
                     type="button"
-                    className="btn btn-ghost btn-xs px-1"
+                    className="btn btn-ghost min-h-11 min-w-11 px-1"
                     aria-label={`${id} later`}
                     onClick={() => move(i, 1)}
                   >
@@ -121,7 +121,7 @@ export function SortieColumn({ modelId, programme, cards, order, setOrder, refus
                   {id !== "F1" && id !== "F29" ? (
                     <button
                       type="button"
-                      className="btn btn-ghost btn-xs px-1"
+                      className="btn btn-ghost min-h-11 min-w-11 px-1"
                       aria-label={`take ${id} out`}
                       onClick={() => setOrder(order.filter((o) => o !== id))}
                     >

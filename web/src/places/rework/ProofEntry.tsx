@@ -29,16 +29,16 @@ export function ProofEntry({ action, busy, onRead }: Props) {
 function WordsRead({ action, busy, onRead }: Props) {
   const [words, setWords] = useState("");
   return (
-    <div className="no-print mt-1 flex gap-2">
+    <div className="no-print mt-1 flex flex-wrap gap-2">
       <input
-        className="input input-sm w-64 text-base"
+        className="input min-h-11 w-full max-w-64 text-base"
         placeholder="what you read"
         aria-label={`reading for: ${action.words}`}
         maxLength={200}
         value={words}
         onChange={(e) => setWords(e.target.value)}
       />
-      <button type="button" className="btn btn-sm" disabled={busy} onClick={() => void onRead({ reading: words })}>
+      <button type="button" className="btn min-h-11" disabled={busy} onClick={() => void onRead({ reading: words })}>
         Done
       </button>
     </div>

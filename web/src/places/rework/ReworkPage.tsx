@@ -22,7 +22,7 @@ export default function ReworkPage() {
   if (model.sorties.every((s) => s.status !== "landed"))
     return (
       <div className="mx-auto max-w-xl py-8 text-center">
-        <p className="mb-4 text-2xl font-semibold">Nothing has been flown yet: there is nothing to correct.</p>
+        <h1 className="mb-4 text-2xl font-semibold">Nothing has been flown yet: there is nothing to correct.</h1>
         <Link className="btn btn-accent btn-lg" to={`/m/${model.id}/plan`}>
           Plan the maiden
         </Link>
@@ -126,8 +126,8 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
                 {without(a.kind, choices) ? (
                   <button
                     type="button"
-                    className="btn btn-xs no-print"
-                    aria-label={`Strike: ${a.words}`}
+                    className="btn no-print mt-1 min-h-11"
+                    aria-label={`strike this: ${a.words}`}
                     onClick={() => setChoices(without(a.kind, choices) ?? choices)}
                   >
                     strike this

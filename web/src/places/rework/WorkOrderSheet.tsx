@@ -50,7 +50,7 @@ export function WorkOrderSheet({ order, rework }: { order: WorkOrder; rework: Re
               >
                 {proof ? "✓" : ""}
               </span>
-              <div className="flex-1">
+              <div className="min-w-0 flex-1">
                 <p className="text-lg font-semibold">{a.words}</p>
                 {a.surface_words ? <p>Afterwards: {a.surface_words}.</p> : null}
                 <p>

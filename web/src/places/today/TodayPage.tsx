@@ -22,7 +22,7 @@ export default function TodayPage() {
           <Portrait setup={model.setup} callouts={today.callouts} damaged={damagedParts(model.incidents)} />
         </section>
         <section className="flex flex-col justify-center gap-4">
-          <p className="text-2xl leading-snug font-semibold">{today.sentence}</p>
+          <h1 className="text-2xl leading-snug font-semibold">{today.sentence}</h1>
           <Link
             to={`/m/${model.id}/${today.target}`}
             className="btn btn-accent btn-lg h-auto min-h-14 self-start py-2 text-xl"

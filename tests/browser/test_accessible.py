@@ -1,0 +1,121 @@
+"""The places of the field for everyone: an automated checker, both themes and sizes; targets a glove hits; no page too wide.
+
+The checker is axe-core (WCAG 2.2 A and AA and its best practices); it finds what a machine can find, a reader of the screen was not tried.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from jinba.api.app import create_app
+from tests.api.steps import V1, ok, plan_sortie
+from tests.browser.conftest import Program
+from tests.browser.pages import Browser
+from tests.conftest import OWN
+from tests.states import TARN
+
+AXE = (Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+CHECK = """
+    const [values, theme, done] = arguments;
+    const only = theme === 'paper' ? {type: 'tag', values} : {type: 'rule', values: ['color-contrast']};
+    document.documentElement.dataset.theme = theme;
+    // Colours fade into one another for a moment.
+    setTimeout(() => axe.run(document, {runOnly: only}).then((r) => done(r.violations
+      .filter((v) => v.impact !== 'minor')
+      .flatMap((v) => v.nodes.map((n) => `${theme}: ${v.id}: ${n.html.slice(0, 120)} ${(n.any[0] ?? {}).message ?? ''}`)))),
+      300);
+"""
+PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/emergency", "/emergency?what=battery")
+ELSEWHERE = ("/waiting", "/phones", "/pair")
+SIZES = {"laptop": (1280, 800, False), "phone": (390, 844, True)}
+
+
+@pytest.fixture(scope="module")
+def open_sortie(program: Program) -> Iterator[str]:
+    """A sortie of Tarn that is being flown; called off at the end."""
+    with TestClient(create_app(program.database_url), base_url=OWN) as client:
+        sortie_id = plan_sortie(client, str(TARN))
+        yield sortie_id
+        ok(client.post(f"{V1}/sorties/{sortie_id}/call-off"))
+
+
+def at_rest(b: Browser) -> None:
+    b.until(lambda: not b.all("main[aria-busy=true]"), "the page to come to rest")
+
+
+def wrong_here(b: Browser) -> list[str]:
+    at_rest(b)
+    b.driver.execute_script(AXE)
+    found = []
+    for theme in ("paper", "night"):
+        found += b.driver.execute_async_script(CHECK, RULES, theme)
+    return [f"{b.path}: {words}" for words in found]
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_no_place_of_the_field_has_a_serious_or_moderate_fault_in_either_theme(browser: Browser, open_sortie, size):
+    b, found = browser, []
+    b.size(*SIZES[size][:2], phone=SIZES[size][2])
+    for path in (*(f"/m/{TARN}{p}" for p in PLACES), *ELSEWHERE):
+        b.open(path)
+        b.until(lambda: b.all("h1"), "the page")
+        found += wrong_here(b)
+        if path.endswith("/fly"):
+            b.start()
+            found += wrong_here(b)
+            b.to_the_end()
+            found += wrong_here(b)
+    assert found == []
+
+
+@pytest.mark.parametrize(("wide", "high"), [(390, 844), (360, 640), (844, 390)])
+def test_a_question_fits_the_screen_with_answers_that_a_glove_hits(browser: Browser, open_sortie, wide, high):
+    b = browser
+    b.size(wide, high, phone=True)
+    b.open(f"/m/{TARN}/fly")
+    b.until(lambda: b.all("[data-start]"), "the card")
+    b.start()
+    measured = """
+        return [...document.querySelectorAll('.console-body [data-answer], .console-bar button')].map((e) => {
+          const r = e.getBoundingClientRect();
+          const over = document.elementFromPoint(r.left + r.width / 2, r.bottom - 4);
+          return [Math.round(r.width), Math.round(r.height), Math.round(r.bottom), e === over || e.contains(over)];
+        });
+    """
+    asked = 0
+    while b.step() != "keep":
+        for width, height, bottom, reached in b.driver.execute_script(measured):
+            assert min(width, height) >= 56, b.step()
+            assert bottom <= high, f"{b.step()} ends below the screen"
+            assert reached, f"an answer of {b.step()} lies behind something"
+        asked += 1
+        before = b.step()
+        b.driver.execute_script("document.querySelectorAll('.console-bar button')[1].click()")
+        b.until(lambda before=before: b.step() != before, "the next question")
+    assert asked >= 1
+
+
+def test_no_place_of_the_field_is_wider_than_a_narrow_phone_and_its_targets_are_large(browser: Browser, open_sortie):
+    b, wide, small = browser, [], []
+    b.size(320, 640, phone=True)
+    for path in (*(f"/m/{TARN}{p}" for p in PLACES), *ELSEWHERE):
+        b.open(path)
+        b.until(lambda: b.all("h1"), "the page")
+        at_rest(b)
+        width = b.driver.execute_script("return document.documentElement.scrollWidth")
+        if width > 320:
+            wide.append((path, width))
+        if path.endswith("/plan"):
+            small = b.driver.execute_script(
+                # A switch is pressed by its label, too.
+                "return [...document.querySelectorAll('main button, main a.btn, main summary, main input')]"
+                ".map((e) => [e.innerText || e.outerHTML.slice(0, 90), (e.type === 'checkbox' ? e.closest('label') ?? e : e).getBoundingClientRect()])"
+                ".filter(([, r]) => r.width && Math.min(r.width, r.height) < 44).map(([t, r]) => `${t} ${r.width}x${r.height}`)"
+            )
+    assert wide == []
+    assert small == []
