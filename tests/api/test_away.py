@@ -98,5 +98,5 @@ def test_the_next_sortie_is_what_begins_and_nothing_is_stored(client):
     reasons = {s["code"]: "a rehearsal of the tests" for s in plan["stops"]}
     model = ok(begin(client, model_id, plan["programme"]["flight"], reasons=reasons), 201)
     begun = ok(client.get(f"{V1}/sorties/{model['sorties'][0]['id']}"))
-    for part in ("number", "cards", "others", "radio", "incident", "phases", "pack_minutes", "wind"):
+    for part in ("number", "cards", "others", "radio", "incident", "phases", "safe_minutes", "wind"):
         assert begun[part] == proposed[part], part

@@ -5484,7 +5484,7 @@ export interface components {
          *     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
          *     flight that it begins with, by the card that was broken off. ``others``: flight cards that
          *     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
-         *     ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
+         *     ``safe_minutes``: what is planned of the pack, its reserve kept back [min]. ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
          *     radio says every direction. Whoever has the sortie needs nothing else to log it.
          */
         SortieDetail: {
@@ -5518,8 +5518,8 @@ export interface components {
             /** Records */
             records: components["schemas"]["CardRecord"][];
             wind: components["schemas"]["Wind"] | null;
-            /** Pack Minutes */
-            pack_minutes: number;
+            /** Safe Minutes */
+            safe_minutes: number;
             /**
              * Started At
              * Format: date-time

@@ -136,7 +136,10 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
         </div>
         <SecondLine model={model} onKeys={() => setKeysOpen(true)} />
       </header>
-      <main aria-busy={fetching} className={`flex-1 px-3 pt-3 md:px-4 ${console ? "pb-3" : "pb-24 md:pb-6"}`}>
+      <main
+        aria-busy={fetching}
+        className={`flex-1 px-3 pt-3 md:px-4 ${console ? "pb-3 [@media(max-height:760px)]:pt-1" : "pb-24 md:pb-6"}`}
+      >
         {children}
       </main>
       {model && !console ? <BottomBar model={model} place={place} /> : null}

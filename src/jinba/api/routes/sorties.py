@@ -35,6 +35,7 @@ from jinba.core.correct.composed import Choices
 from jinba.core.correct.ways import WayThere
 from jinba.core.frames import Axis
 from jinba.core.plan.heights import cards_for
+from jinba.core.plan.minutes import safe_minutes
 from jinba.core.plan.states import not_on
 from jinba.formats.archive import LARGEST_BYTES
 from jinba.services import archive, debrief, fly, ledger, plan, rework
@@ -75,7 +76,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         others=[c for c in cards.values() if c.id not in sortie.card_ids and _can_fly(c, sortie.setup)],
         records=[c.entry.record for c in sortie.counted],
         wind=sortie.wind,
-        pack_minutes=sortie.setup.pack_minutes,
+        safe_minutes=safe_minutes(sortie.setup),
         started_at=sortie.started_at,
         log=[LogLine.model_validate(e) for e in sortie.entries],
         log_order=sortie.seen,

@@ -285,7 +285,7 @@ class SortieDetail(BaseModel):
     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
     flight that it begins with, by the card that was broken off. ``others``: flight cards that
     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
-    ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
+    ``safe_minutes``: what is planned of the pack, its reserve kept back [min]. ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
     radio says every direction. Whoever has the sortie needs nothing else to log it.
     """
 
@@ -303,7 +303,7 @@ class SortieDetail(BaseModel):
     others: list[Card]
     records: list[CardRecord]
     wind: Wind | None
-    pack_minutes: float
+    safe_minutes: float
     started_at: datetime
     log: list[LogLine]
     log_order: int

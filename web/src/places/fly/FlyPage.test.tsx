@@ -55,7 +55,7 @@ const SORTIE = {
   incident: HAPPENED,
   phases: { F1: "take_off", F2: "height" },
   radio: { F2: "The radio stands at 6 clicks nose up from before." },
-  pack_minutes: 8,
+  safe_minutes: 6,
   started_at: new Date().toISOString(),
 } as unknown as SortieDetail;
 const MODEL = {

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { CardRecord, SortieDetail } from "../../api/client";
 
 interface Props {
@@ -16,21 +16,29 @@ export function Progress({ sortie, logged, current, onChoose }: Props) {
     const timer = setInterval(() => setNow(Date.now()), 10_000);
     return () => clearInterval(timer);
   }, []);
+  const list = useRef<HTMLOListElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the card is what it waits for
+  useEffect(() => {
+    // The row scrolls, never the page: a question stays where it is.
+    const chip = list.current?.querySelector<HTMLElement>("[aria-current=step]");
+    if (list.current && chip) list.current.scrollLeft = chip.offsetLeft - 60;
+  }, [current]);
   const minutes = sortie.status === "flying" ? Math.max(0, (now - started) / 60_000) : 0;
-  const left = Math.max(0, 1 - minutes / sortie.pack_minutes);
+  const left = Math.max(0, 1 - minutes / sortie.safe_minutes);
   return (
     <div>
       <div className={`flex items-center gap-2 ${left < 0.25 ? "text-accent" : ""}`}>
         <span className="text-2xl leading-none font-bold" data-testid="minutes-left">
-          {Math.max(0, sortie.pack_minutes - minutes).toFixed(0)}
-          <span className="text-base"> min left</span>
+          {Math.max(0, sortie.safe_minutes - minutes).toFixed(0)}
+          <span className="text-base"> safe min left</span>
         </span>
         <div className="h-3 flex-1 border border-base-content" aria-hidden="true">
           <div className="h-full bg-current" style={{ width: `${left * 100}%` }} />
         </div>
       </div>
       <ol
-        className="flex flex-wrap gap-1 py-1 [@media(max-height:760px)]:flex-nowrap [@media(max-height:760px)]:overflow-x-auto"
+        ref={list}
+        className="relative flex gap-1 overflow-x-auto py-1 md:flex-wrap"
         aria-label="cards of this sortie"
       >
         {sortie.cards.map((c) => {
@@ -42,7 +50,7 @@ export function Progress({ sortie, logged, current, onChoose }: Props) {
                 onClick={() => onChoose(c.id)}
                 aria-current={c.id === current ? "step" : undefined}
                 aria-label={`${c.id} ${c.title}${done ? ", logged" : ""}`}
-                className={`min-h-9 border px-1.5 text-base ${c.id === current ? "border-2 border-accent font-bold" : "border-base-content/50"} ${done ? "line-through opacity-70" : ""}`}
+                className={`min-h-11 min-w-11 border px-1.5 text-base ${c.id === current ? "border-2 border-accent font-bold" : "border-base-content/50"} ${done ? "line-through opacity-70" : ""}`}
               >
                 {c.id}
               </button>
