@@ -46,6 +46,7 @@ STATUS: dict[str, int] = {
     "linkage-cannot-close": 422,
     "bad-airfoil-file": 422,
     "bad-outline-table": 422,
+    "bad-metar": 422,
     "error": 422,
 }
 

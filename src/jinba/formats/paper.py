@@ -102,11 +102,20 @@ def _grey(level: float) -> str:
     return f"#{value}{value}{value}"
 
 
-def to_pdf(sheet: Sheet) -> bytes:
-    """Return the sheet as a one-page PDF; the same sheet gives the same bytes."""
+def to_pdf(*sheets: Sheet) -> bytes:
+    """Return sheets as a PDF, a page each, named after the first; the same sheets give the same bytes."""
     buffer = io.BytesIO()
-    canvas = Canvas(buffer, pagesize=(sheet.width * mm, sheet.height * mm), invariant=1)
-    canvas.setTitle(sheet.title)
+    canvas = Canvas(buffer, invariant=1)
+    canvas.setTitle(sheets[0].title)
+    for sheet in sheets:
+        canvas.setPageSize((sheet.width * mm, sheet.height * mm))
+        _draw(canvas, sheet)
+        canvas.showPage()
+    canvas.save()
+    return buffer.getvalue()
+
+
+def _draw(canvas: Canvas, sheet: Sheet) -> None:
     for line in sheet.lines:
         canvas.setLineWidth(line.width * mm)
         canvas.setStrokeGray(line.grey)
@@ -129,6 +138,3 @@ def to_pdf(sheet: Sheet) -> bytes:
             canvas.setFont(face, text.size * mm)
             canvas.drawString(x, (sheet.height - text.y) * mm, words)
             x += width([(face, words)], text.size * mm)
-    canvas.showPage()
-    canvas.save()
-    return buffer.getvalue()

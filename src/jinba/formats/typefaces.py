@@ -48,3 +48,15 @@ def runs(words: str, *, bold: bool) -> list[tuple[str, str]]:
 def width(pieces: list[tuple[str, str]], size: float) -> float:
     """Return how wide the pieces are together, in the unit of the size."""
     return sum(float(pdfmetrics.stringWidth(text, face, size)) for face, text in pieces)
+
+
+def fitted(words: str, size: float, wide: float, *, bold: bool) -> list[str]:
+    """Return a text in lines that are no wider than ``wide``, in the unit of the size; a word that is too long stands alone."""
+    lines: list[str] = []
+    for word in words.split(" "):
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and width(runs(longer, bold=bold), size) <= wide:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return lines

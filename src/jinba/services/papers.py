@@ -2,19 +2,28 @@
 
 from __future__ import annotations
 
+import math
 import uuid
 from dataclasses import replace
 
 from sqlalchemy.orm import Session
 
+from jinba.core.cards.emergency import emergencies_for
+from jinba.core.cards.fitted import directions_of
+from jinba.core.cards.proof import as_proof
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
-from jinba.core.spoken import Units
+from jinba.core.plan.heights import cards_for
+from jinba.core.plan.minutes import minutes_of, safe_minutes
+from jinba.core.plan.weather import Wind
+from jinba.core.spoken import Units, a_speed
 from jinba.formats.balance_papers import balance_sheet, marking_template
+from jinba.formats.card_papers import Briefing, sortie_cards
 from jinba.formats.hand_over import FlownAgainst, hand_over_sheet
 from jinba.formats.item_table import read_items, write_items
 from jinba.formats.paper import Sheet
 from jinba.persistence.repositories import Sorties
+from jinba.services import fly
 from jinba.services.bench import answer_for, check_setup, open_for_change, save_setup
 from jinba.services.history import history
 
@@ -49,6 +58,29 @@ def hand_over_of(session: Session, model_id: uuid.UUID, units: Units) -> Sheet:
         against=against,
         units=units,
     )
+
+
+def cards_of(session: Session, model_id: uuid.UUID, units: Units) -> tuple[Sheet, ...]:
+    """Return the cards of the sortie that is open, else of the one that is proposed, with a briefing before them."""
+    known = history(session, model_id)
+    begun = known.open_sortie
+    sortie = fly.next_sortie(known) if begun is None else fly.get_sortie(session, begun.id)
+    catalogue = cards_for(sortie.setup)
+    flown = [as_proof(catalogue[c]) if c in sortie.proved else catalogue[c] for c in sortie.card_ids if c in catalogue]
+    briefing = Briefing(
+        model=known.model.on_paper,
+        sortie=sortie.number,
+        minutes=minutes_of(sortie.card_ids, sortie.proved),
+        safe_minutes=safe_minutes(sortie.setup),
+        wind="" if sortie.wind is None else _wind(sortie.wind),
+        against=tuple(words for _, words, _ in sortie.against),
+    )
+    return sortie_cards(briefing, flown, emergencies_for(sortie.setup), directions_of(sortie.setup), units=units)
+
+
+def _wind(wind: Wind) -> str:
+    bearing, heading = (round(math.degrees(a)) % 360 for a in (wind.from_rad, wind.strip_heading_rad))
+    return f"Wind {a_speed(wind.speed_mps, 1)}, gusts {a_speed(wind.gust_mps, 1)}, from {bearing:03d}°, take-off towards {heading:03d}°."
 
 
 def items_out(known: History) -> str:

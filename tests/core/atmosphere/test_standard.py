@@ -3,7 +3,14 @@
 import ambiance
 import pytest
 
-from jinba.core.atmosphere.standard import density_altitude_m, isa_pressure_pa, isa_temperature_k, site_density_kg_m3
+from jinba.core.atmosphere.standard import (
+    air_at,
+    density_altitude_m,
+    isa_pressure_pa,
+    isa_temperature_k,
+    site_density_kg_m3,
+    station_pressure_pa,
+)
 from jinba.core.atmosphere.wind import wind_components
 from jinba.core.errors import OutOfRangeError
 
@@ -42,6 +49,24 @@ def test_density_altitude_of_a_hot_day():
 def test_outside_the_troposphere_is_refused_with_unit_and_range():
     with pytest.raises(OutOfRangeError, match=r"altitude is 12000 m; it must be between -1000 and 11000 m"):
         isa_temperature_k(12000.0)
+
+
+@pytest.mark.parametrize(
+    ("qnh_hpa", "elevation_m", "celsius", "station_hpa", "density", "altitude_m"),
+    [
+        (1013.25, 0.0, 20.0, 1013.25, 1.204106277, 178.8333302),
+        (1003.0, 420.0, 27.0, 953.958939, 1.107208576, 1040.671695),
+    ],
+)
+def test_density_altitude_from_the_altimeters_setting(qnh_hpa, elevation_m, celsius, station_hpa, density, altitude_m):
+    """ICAO altimeter relation, closed form; the values were computed from it outside this project."""
+    pressure = station_pressure_pa(qnh_pa=100 * qnh_hpa, elevation_m=elevation_m)
+    assert pressure == pytest.approx(100 * station_hpa, abs=10)
+    air = air_at(qnh_pa=100 * qnh_hpa, elevation_m=elevation_m, temperature_k=celsius + 273.15)
+    assert air.density_kg_m3 == pytest.approx(density, rel=1e-4)
+    assert air.density_altitude_m == pytest.approx(altitude_m, abs=5)
+    # The same lift in thinner air takes more speed, by the root of the density.
+    assert (1 + air.faster) ** 2 * air.density_kg_m3 == pytest.approx(1.225, rel=1e-4)
 
 
 def test_wind_from_the_right_is_positive_and_from_behind_negative():

@@ -917,6 +917,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/sortie-cards.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sortie Cards
+         * @description Return the briefing and the cards of the sortie that is open, else of the next one, an A5 page each.
+         */
+        get: operations["sortieCards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/items.csv": {
         parameters: {
             query?: never;
@@ -1508,6 +1528,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compute/metar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute Metar
+         * @description Return what an aerodrome reports, and the air it means at the field.
+         */
+        post: operations["computeMetar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/wind-forces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Wind Forces
+         * @description Return the wind by what it moves, calm first.
+         */
+        get: operations["listWindForces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compute/debrief": {
         parameters: {
             query?: never;
@@ -1826,6 +1886,18 @@ export interface components {
             agrees: boolean;
             /** Words */
             words: string;
+        };
+        /**
+         * Air
+         * @description The air at a field: density [kg/m3], density altitude [m], and how much faster everything flies there than at sea level [-].
+         */
+        Air: {
+            /** Density Kg M3 */
+            density_kg_m3: number;
+            /** Density Altitude M */
+            density_altitude_m: number;
+            /** Faster */
+            faster: number;
         };
         /**
          * Airframe
@@ -4036,6 +4108,27 @@ export interface components {
             negated: boolean;
         };
         /**
+         * MetarAnswer
+         * @description What an aerodrome reports, in SI, and the air at the field where pressure and temperature are reported.
+         */
+        MetarAnswer: {
+            report: components["schemas"]["Report"];
+            air: components["schemas"]["Air"] | null;
+        };
+        /**
+         * MetarRequest
+         * @description An aerodrome's report as it was pasted, and the elevation of the field [m].
+         */
+        MetarRequest: {
+            /** Text */
+            text: string;
+            /**
+             * Elevation M
+             * @default 0
+             */
+            elevation_m: number;
+        };
+        /**
          * Midpoint
          * @description A servo midpoint as the controller holds it: role of the surface and pulse. [us]
          */
@@ -5081,6 +5174,31 @@ export interface components {
             room_m: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Report
+         * @description What an aerodrome reports: mean wind and gusts [m/s], where it blows from [rad], temperature [K], QNH [Pa].
+         *
+         *     None: not reported. Gusts are reported from five metres a second above the mean on; ``from_rad`` is None where the wind is
+         *     variable or calm. ``hour``, ``minute``: of the report, UTC.
+         */
+        Report: {
+            /** Station */
+            station: string;
+            /** Hour */
+            hour: number;
+            /** Minute */
+            minute: number;
+            /** Wind Mps */
+            wind_mps: number;
+            /** Gust Mps */
+            gust_mps: number | null;
+            /** From Rad */
+            from_rad: number | null;
+            /** Temperature K */
+            temperature_k: number | null;
+            /** Qnh Pa */
+            qnh_pa: number | null;
         };
         /**
          * Response
@@ -6223,6 +6341,20 @@ export interface components {
             headwind_mps: number;
             /** Crosswind Mps */
             crosswind_mps: number;
+        };
+        /**
+         * WindForce
+         * @description A step of the Beaufort scale over land: what it moves, and its means [m/s]; ``usual_mps`` its middle, ``most_mps`` its upper end.
+         */
+        WindForce: {
+            /** Number */
+            number: number;
+            /** Words */
+            words: string;
+            /** Usual Mps */
+            usual_mps: number;
+            /** Most Mps */
+            most_mps: number;
         };
         /**
          * WindRead
@@ -8027,6 +8159,38 @@ export interface operations {
             };
         };
     };
+    sortieCards: {
+        parameters: {
+            query?: {
+                /** @description Units of the reader, as in the header Jinba-Units: length=in,mass=oz */
+                units?: string;
+            };
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     itemsOut: {
         parameters: {
             query?: never;
@@ -9052,6 +9216,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WindVerdict"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    computeMetar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MetarRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MetarAnswer"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listWindForces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WindForce"][];
                 };
             };
             /** @description Problem */

@@ -30,6 +30,11 @@ describe("parsing what a pilot types", () => {
     ["10 kt", "speed", "m/s", 5.1444444444],
     ["12 %", "fraction", "%", 0.12],
     ["30°", "angle", "°", Math.PI / 6],
+    ["6", "minutes", "min", 6],
+    ["6 mins", "minutes", "min", 6],
+    ["6:30", "minutes", "min", 6.5],
+    ["6 min 30 s", "minutes", "min", 6.5],
+    ["1:05", "time", "s", 65],
   ] as const)("%s as %s", (text, quantity, unit, expected) => {
     expect(si(text, quantity, unit)).toBeCloseTo(expected, 9);
   });
@@ -44,6 +49,8 @@ describe("parsing what a pilot types", () => {
     ["1 in 2", "length"],
     ["NaN", "mass"],
     ["1e999", "mass"],
+    ["6:75", "minutes"],
+    ["6:30", "length"],
     ["Infinity", "mass"],
   ] as const)("refuses %j as %s and says why", (text, quantity) => {
     const result = parse(text, quantity, UNITS[quantity][0]?.key ?? "");

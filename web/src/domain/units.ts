@@ -77,7 +77,7 @@ export const UNITS: Record<Quantity, Unit[]> = {
     { key: "kg thrust", si: 9.80665, digits: 2, aliases: ["kg", "kgf"] },
     { key: "lb thrust", si: 4.4482216152605, digits: 2, aliases: ["lb", "lbf"] },
   ],
-  time: [{ key: "s", si: 1, digits: 1, aliases: ["s", "sec", "seconds"] }],
+  time: [{ key: "s", si: 1, digits: 1, aliases: ["s", "sec", "secs", "seconds"] }],
   volts: [{ key: "V", si: 1, digits: 2, aliases: ["v", "volt", "volts"] }],
   temperature: [
     { key: "°C", si: 1, zero: 273.15, digits: 0, aliases: ["°c", "c", "celsius"] },
@@ -90,7 +90,10 @@ export const UNITS: Record<Quantity, Unit[]> = {
   ],
   pulse: [{ key: "µs", si: 1, digits: 0, aliases: ["µs", "us", "microseconds"] }],
   count: [{ key: "", si: 1, digits: 0, aliases: [] }],
-  minutes: [{ key: "min", si: 1, digits: 1, aliases: ["min", "minutes"] }],
+  minutes: [
+    { key: "min", si: 1, digits: 1, aliases: ["min", "mins", "minute", "minutes"] },
+    { key: "s", si: 1 / 60, digits: 0, aliases: ["s", "sec", "secs", "seconds"] },
+  ],
 };
 
 export type System = "metric" | "imperial";
@@ -134,8 +137,11 @@ const PART = new RegExp(
   String.raw`^\s*(?:(${NUMBER})\s+(${FRACTION})|(${FRACTION})|(${NUMBER}))\s*([^\d\s.,+\-/][^\d]*?(?:²|2)?)?\s*(?=$|[\d+\-.,])`,
 );
 
+/** As a clock shows it: minutes and seconds. */
+const CLOCK = /^(\d{1,3}):([0-5]\d)$/;
+
 /**
- * What a pilot typed as an SI value: "3/8 in", "1 3/8 in", "2.5oz", "12 mm", "2' 3\"", "4 lb 6 oz", "12,5".
+ * What a pilot typed as an SI value: "3/8 in", "1 3/8 in", "2.5oz", "12 mm", "2' 3\"", "4 lb 6 oz", "12,5", "6:30".
  * A bare number is in the unit shown. Thousands separators are refused, because "1.234" means two things.
  */
 export function parse(text: string, quantity: Quantity, shownUnit: string): Parsed {
@@ -143,6 +149,11 @@ export function parse(text: string, quantity: Quantity, shownUnit: string): Pars
   if (rest === "") return { ok: false, reason: "Enter a value." };
   if (/\d[.,]\d{3}[.,]/.test(rest) || /\d[.,]\d+[.,]\d/.test(rest))
     return { ok: false, reason: "Write it without thousands separators." };
+  const clock = CLOCK.exec(rest);
+  if (clock && (quantity === "minutes" || quantity === "time")) {
+    const seconds = 60 * Number(clock[1]) + Number(clock[2]);
+    return { ok: true, si: quantity === "time" ? seconds : seconds / 60, unit: shownUnit };
+  }
   let total = 0;
   let sign = 1;
   let used: string | null = null;

@@ -13,12 +13,17 @@ from jinba.api.schemas.compute import (
     DebriefRequest,
     FlownSortie,
     Geometry,
+    MetarAnswer,
+    MetarRequest,
     WeighingRequest,
+    WindForce,
     WindRequest,
 )
 from jinba.api.schemas.models import DirectionTable, Rework
 from jinba.core.airframe.parts import Airframe
 from jinba.core.airframe.planform import planform_of
+from jinba.core.atmosphere.beaufort import FORCES
+from jinba.core.atmosphere.standard import air_at
 from jinba.core.bench.answer import BenchAnswer, bench_answer
 from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.cards.catalogue import CARDS
@@ -39,7 +44,15 @@ from jinba.core.diagnose.sorties import (
 from jinba.core.diagnose.tendencies import tendencies
 from jinba.core.diagnose.update import METHOD_VERSION, prior_of
 from jinba.core.errors import JinbaError
-from jinba.core.frames import Axis, PitchControl, Response, control_name, words_for, words_for_pilot
+from jinba.core.frames import (
+    Axis,
+    DirectionWords,
+    PitchControl,
+    Response,
+    control_name,
+    words_for,
+    words_for_pilot,
+)
 from jinba.core.mass.weighing import BalanceReading, scales_reading, span_reading
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.weather import WindVerdict, judge_wind
@@ -48,6 +61,7 @@ from jinba.core.stability.aero import aero_model
 from jinba.core.stability.heights import at_height
 from jinba.core.symbols import SYMBOLS, Symbol
 from jinba.formats.codec import to_json
+from jinba.formats.metar import read_metar
 
 router = APIRouter(prefix="/api/v1", tags=["compute"])
 
@@ -112,6 +126,8 @@ CorrectionBody = Annotated[
     ),
 ]
 WindBody = Annotated[WindRequest, Body(openapi_examples={"a breeze across": {"value": _WIND}})]
+_REPORT = {"text": "METAR ZZZZ 211220Z 24008KT 9999 FEW040 24/12 Q1018", "elevation_m": 420.0}
+MetarBody = Annotated[MetarRequest, Body(openapi_examples={"a light wind from the south-west": {"value": _REPORT}})]
 
 
 HeightQuery = Annotated[float | None, Query(ge=-12.0, le=12.0, allow_inf_nan=False)]
@@ -167,6 +183,22 @@ def compute_wind(request: WindBody) -> WindVerdict:
     )
 
 
+@router.post("/compute/metar", operation_id="computeMetar")
+def compute_metar(request: MetarBody) -> MetarAnswer:
+    """Return what an aerodrome reports, and the air it means at the field."""
+    report = read_metar(request.text)
+    if report.qnh_pa is None or report.temperature_k is None:
+        return MetarAnswer(report, None)
+    air = air_at(qnh_pa=report.qnh_pa, elevation_m=request.elevation_m, temperature_k=report.temperature_k)
+    return MetarAnswer(report, air)
+
+
+@router.get("/wind-forces", operation_id="listWindForces")
+def list_wind_forces() -> list[WindForce]:
+    """Return the wind by what it moves, calm first."""
+    return [WindForce(f.number, f.words, f.usual_mps, f.high_mps or f.low_mps) for f in FORCES]
+
+
 @router.post("/compute/debrief", operation_id="computeDebrief")
 def compute_debrief(request: DebriefBody) -> DebriefAnswer:
     """Return what sorties mean: behaviours with sigma, causes with evidence."""
@@ -219,17 +251,21 @@ def get_directions(
     ``mode``: the pilot's stick mode, 1 to 4, names the stick by its side; ``levers``: axes whose trim lever is reversed,
     separated by commas.
     """
-    return direction_table(layout, mode, tuple(a for a in levers.split(",") if a))
+    other = tuple(a for a in levers.split(",") if a)
+    words = {
+        r.value: words_for(r, layout) if mode is None else words_for_pilot(r, layout, mode=mode, levers_reversed=other)
+        for r in Response
+    }
+    return direction_table(words, layout)
 
 
-def direction_table(layout: PitchControl, mode: int | None, levers: tuple[str, ...]) -> DirectionTable:
-    """Return every direction in words, for a pilot's radio where it is known."""
-    table = {}
-    for r in Response:
-        w = words_for(r, layout) if mode is None else words_for_pilot(r, layout, mode=mode, levers_reversed=levers)
-        table[r.value] = {"model": w.model, "stick": w.stick, "surface": w.surface, "trim_lever": w.trim_lever}
-    names = {axis.value: control_name(axis, layout) for axis in Axis}
-    return DirectionTable(responses=table, controls=names)
+def direction_table(words: dict[str, DirectionWords], layout: PitchControl) -> DirectionTable:
+    """Return directions in words as a table."""
+    table = {
+        r: {"model": w.model, "stick": w.stick, "surface": w.surface, "trim_lever": w.trim_lever}
+        for r, w in words.items()
+    }
+    return DirectionTable(responses=table, controls={axis.value: control_name(axis, layout) for axis in Axis})
 
 
 @router.get("/symbols", operation_id="listSymbols")

@@ -40,6 +40,14 @@ def marking_template(
     return paper(papers.template_of(db.history(model_id), units, y_m=y_m), kind, "marking-template")
 
 
+@router.get("/models/{model_id}/sortie-cards.pdf", operation_id="sortieCards", response_class=Response)
+def sortie_cards(model_id: uuid.UUID, db: DbDep, units: UnitsDep) -> Response:
+    """Return the briefing and the cards of the sortie that is open, else of the next one, an A5 page each."""
+    sheets = db.read(lambda s: papers.cards_of(s, model_id, units))
+    headers = {"Content-Disposition": 'inline; filename="sortie-cards.pdf"'}
+    return Response(to_pdf(*sheets), media_type="application/pdf", headers=headers)
+
+
 @router.get("/models/{model_id}/items.csv", operation_id="itemsOut", response_class=Response)
 def items_out(model_id: uuid.UUID, db: DbDep) -> Response:
     """Return the items as a table in grams and millimetres."""

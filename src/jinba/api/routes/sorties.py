@@ -15,7 +15,6 @@ from jinba.api.schemas.models import (
     AcceptRework,
     Against,
     ChosenBy,
-    DirectionTable,
     LogLine,
     LogRecord,
     ModelDetail,
@@ -26,7 +25,7 @@ from jinba.api.schemas.models import (
 )
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.emergency import Emergency, emergencies_for
-from jinba.core.cards.fitted import flown_with
+from jinba.core.cards.fitted import directions_of, flown_with
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
 from jinba.core.cards.proof import as_proof
@@ -49,13 +48,6 @@ def _can_fly(card: Card, setup: Configuration) -> bool:
     return card.phase is Phase.FLIGHT and powered and not not_on(card, setup)
 
 
-def _directions(setup: Configuration) -> DirectionTable:
-    layout = pitch_control_of(setup.airframe)
-    if setup.controls is None:
-        return direction_table(layout, None, ())
-    return direction_table(layout, setup.controls.radio.mode, setup.controls.radio.levers_reversed)
-
-
 def _view(sortie: fly.Sortie) -> SortieDetail:
     cards = cards_for(sortie.setup)
     after = [c.id for c in cards.values() if c.phase is Phase.AFTER and c.id != INCIDENT]
@@ -65,7 +57,7 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         model_name=sortie.model_name,
         flown_with=flown_with(sortie.setup),
         airframe=sortie.setup.airframe,
-        directions=_directions(sortie.setup),
+        directions=direction_table(directions_of(sortie.setup), pitch_control_of(sortie.setup.airframe)),
         number=sortie.number,
         status=sortie.status,
         alone=sortie.alone,

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from jinba.api.schemas.models import Strict
+from pydantic import Field
+
+from jinba.api.schemas.models import Strict, Text
 from jinba.core.airframe.parts import Surface
 from jinba.core.airframe.planform import Planform
+from jinba.core.atmosphere.standard import Air
 from jinba.core.cards.model import CardRecord
 from jinba.core.configuration import Configuration, ModelClass, PilotLimits
 from jinba.core.correct.composed import Choices
@@ -15,6 +18,7 @@ from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.mass.weighing import Support
 from jinba.core.plan.weather import Wind
 from jinba.core.stability.neutral_point import NeutralPoint
+from jinba.formats.metar import Report
 
 
 class FlownSortie(Strict):
@@ -87,3 +91,28 @@ class DebriefAnswer:
     method: str
     tendencies: tuple[Tendency, ...]
     causes: tuple[Cause, ...]
+
+
+class MetarRequest(Strict):
+    """An aerodrome's report as it was pasted, and the elevation of the field [m]."""
+
+    text: Text = Field(max_length=2000)
+    elevation_m: float = Field(default=0.0, ge=-500, le=5000)
+
+
+@dataclass(frozen=True, slots=True)
+class MetarAnswer:
+    """What an aerodrome reports, in SI, and the air at the field where pressure and temperature are reported."""
+
+    report: Report
+    air: Air | None
+
+
+@dataclass(frozen=True, slots=True)
+class WindForce:
+    """A step of the Beaufort scale over land: what it moves, and its means [m/s]; ``usual_mps`` its middle, ``most_mps`` its upper end."""
+
+    number: int
+    words: str
+    usual_mps: float
+    most_mps: float

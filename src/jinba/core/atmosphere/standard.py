@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
 from functools import lru_cache
 
 from jinba.core.constants import (
@@ -58,6 +60,18 @@ def site_density_kg_m3(*, elevation_m: float, temperature_k: float | None = None
     return air_density_kg_m3(pressure_pa=isa_pressure_pa(elevation_m), temperature_k=kelvin)
 
 
+def station_pressure_pa(*, qnh_pa: float, elevation_m: float) -> float:
+    """Return the pressure at a field [Pa] of an elevation [m], from the setting that makes an altimeter there read its elevation.
+
+    Validity: 87 to 109 kPa, -500 to 5000 m. Raises: OutOfRangeError outside. References: ICAO, Manual of the Standard Atmosphere,
+    Doc 7488 (from memory): the pressure at the elevation in a standard atmosphere shifted until it has QNH at sea level.
+    """
+    check_range("QNH", qnh_pa, unit="Pa", low=87e3, high=109e3)
+    check_range("site elevation", elevation_m, unit="m", low=-500.0, high=5000.0)
+    shifted = (ISA_TEMPERATURE_K / ISA_LAPSE_K_PER_M) * (1.0 - (qnh_pa / ISA_PRESSURE_PA) ** (1.0 / _PRESSURE_EXPONENT))
+    return isa_pressure_pa(elevation_m + shifted)
+
+
 def density_altitude_m(density_kg_m3: float) -> float:
     """Return the geopotential altitude [m] at which the standard atmosphere has this density [kg/m3].
 
@@ -67,3 +81,24 @@ def density_altitude_m(density_kg_m3: float) -> float:
     sea_level = ISA_PRESSURE_PA / (SPECIFIC_GAS_CONSTANT_DRY_AIR * ISA_TEMPERATURE_K)
     ratio = (density_kg_m3 / sea_level) ** (1.0 / (_PRESSURE_EXPONENT - 1.0))
     return float(ISA_TEMPERATURE_K / ISA_LAPSE_K_PER_M * (1.0 - ratio))
+
+
+@dataclass(frozen=True, slots=True)
+class Air:
+    """The air at a field: density [kg/m3], density altitude [m], and how much faster everything flies there than at sea level [-]."""
+
+    density_kg_m3: float
+    density_altitude_m: float
+    faster: float
+
+
+def air_at(*, qnh_pa: float, elevation_m: float, temperature_k: float) -> Air:
+    """Return the air at a field of an elevation [m], from QNH [Pa] and temperature [K].
+
+    Speeds of stall, take-off and trim go with the root of the density: the same lift. Validity and errors: as
+    :func:`station_pressure_pa` and :func:`air_density_kg_m3`. References: as these; the root derived here.
+    """
+    pressure = station_pressure_pa(qnh_pa=qnh_pa, elevation_m=elevation_m)
+    density = air_density_kg_m3(pressure_pa=pressure, temperature_k=temperature_k)
+    sea_level = air_density_kg_m3(pressure_pa=ISA_PRESSURE_PA, temperature_k=ISA_TEMPERATURE_K)
+    return Air(density, density_altitude_m(density), math.sqrt(sea_level / density) - 1.0)

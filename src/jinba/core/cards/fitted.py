@@ -13,7 +13,7 @@ from jinba.core.configuration import Configuration, Launch, balance_of
 from jinba.core.controls.fitting import Command
 from jinba.core.controls.setup import COMMAND_OF
 from jinba.core.controls.switches import Job
-from jinba.core.frames import Axis, PitchControl
+from jinba.core.frames import Axis, DirectionWords, PitchControl, Response, words_for, words_for_pilot
 
 _WHOLE = 0.05
 """Hinge line [of the chord] up to which a surface turns as a whole: common practice, no source."""
@@ -39,6 +39,17 @@ def flown_with(configuration: Configuration) -> FlownWith:
         flaps=setup is not None and bool(setup.moving(Command.FLAP)),
         gear=by_switch or (gear is not None and gear.folds),
     )
+
+
+def directions_of(configuration: Configuration) -> dict[str, DirectionWords]:
+    """Return every direction of a model in words, by its response; of the pilot's own sticks and levers where his radio is described."""
+    layout, setup = pitch_control_of(configuration.airframe), configuration.controls
+    if setup is None:
+        return {r.value: words_for(r, layout) for r in Response}
+    radio = setup.radio
+    return {
+        r.value: words_for_pilot(r, layout, mode=radio.mode, levers_reversed=radio.levers_reversed) for r in Response
+    }
 
 
 def axes_of(configuration: Configuration) -> frozenset[Axis]:

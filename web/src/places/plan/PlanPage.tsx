@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { type Card, type CardRecord, isAway, type Plan, ProblemError, type Said } from "../../api/client";
+import { type Card, type CardRecord, inOwnUnits, isAway, type Plan, ProblemError, type Said } from "../../api/client";
 import { BetterFirst } from "../../components/BetterFirst";
 import { KitNote } from "../../components/KitNote";
 import { LandedUnsent } from "../../components/LandedUnsent";
@@ -96,6 +96,9 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
         >
           {start.isPending ? "Planning…" : "Fly this sortie"}
         </button>
+        <a className="btn" href={inOwnUnits(`/api/v1/models/${model.id}/sortie-cards.pdf`)}>
+          Cards on paper
+        </a>
       </Heading>
       {model.today.station === "rework" && model.sorties.length > 0 ? (
         <p className="sheet mb-2 flex flex-wrap items-center justify-between gap-2 border-l-4 border-l-accent p-2">
@@ -169,6 +172,7 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
           onRead={(w) => read.mutate(w)}
           stall_mps={plan.stall_speed_mps}
           limits={model.setup.limits}
+          elevation_m={model.setup.site_elevation_m ?? 0}
         />
       </div>
       <KitNote />

@@ -4,6 +4,7 @@ import { QuantityField } from "../../components/quantity/QuantityField";
 import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
 import type { WindEntry } from "../../queries/sorties";
+import { WindHelp } from "./WindHelp";
 
 interface Props {
   read: Plan["wind_read"];
@@ -13,6 +14,7 @@ interface Props {
   onRead: (wind: WindEntry) => void;
   stall_mps: number;
   limits: Configuration["limits"];
+  elevation_m: number;
 }
 
 const ROWS = [
@@ -39,7 +41,7 @@ export function ago(at: string, now: number): string {
 }
 
 /** The strip from above with the wind on it, and go / caution / no-go in words. Nothing is filled in before it was read. */
-export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limits }: Props) {
+export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limits, elevation_m }: Props) {
   const { show } = useSettings();
   // Of an old reading only the strip still holds.
   const known: Partial<WindEntry> = verdict && read ? read.wind : {};
@@ -88,6 +90,7 @@ export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limit
           onCommit={(v) => put({ [key]: v })}
         />
       ))}
+      <WindHelp onTake={put} elevation_m={elevation_m} />
       {entered && said ? (
         <button type="button" className="btn btn-sm mt-1" disabled={busy} onClick={() => onRead(entered)}>
           It still blows like this
