@@ -49,7 +49,7 @@ class Place:
         self.door.start(create_app(self.url, web_dist=DIST, site=self.door.site, for_paired=True))
 
     def code(self, sortie_id: str | None = None) -> str:
-        return str(ok(self.laptop.post(f"{V1}/field/codes", json={"sortie_id": sortie_id}), 201)["code"])
+        return str(ok(self.laptop.post(f"{V1}/field/codes", json={"sortie_id": sortie_id}))["code"])
 
 
 @pytest.fixture(scope="module")

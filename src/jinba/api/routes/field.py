@@ -55,7 +55,7 @@ def get_authority(request: Request) -> Response:
     return Response(site.authority, media_type="application/x-x509-ca-cert", headers={"Content-Disposition": offered})
 
 
-@router.post("/codes", operation_id="showCode", status_code=201)
+@router.post("/codes", operation_id="showCode")
 def show_code(request: Request, body: NewCode, db: DbDep) -> ShownCode:
     """Have a code shown that pairs one device, once."""
     site = _site(request)
@@ -73,7 +73,7 @@ def pairing_address(site: Site, code: str) -> str:
     return f"{site.address}/pair#{code}"
 
 
-@router.post("/paired-devices", operation_id="pairDevice", status_code=201)
+@router.post("/paired-devices", operation_id="pairDevice")
 def pair_device(request: Request, response: Response, body: Pair, db: DbDep) -> FieldView:
     """Let a device in by a code; from then on its cookie says who it is."""
     guesses: Guesses = request.app.state.guesses

@@ -78,7 +78,8 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
       .then((fate) => {
         setToast({ cardId: record.card_id, words: `${record.card_id} ${FATE_WORDS[fate.kind]}` });
         // What was broken off is asked about at once, while it is fresh; the model comes first, and nothing is lost by waiting.
-        setChosen(record.outcome === "aborted" ? happened.id : null);
+        // A card that was chosen meanwhile stays chosen.
+        setChosen((now) => (record.outcome === "aborted" ? happened.id : now === chosen ? null : now));
         if (record.outcome === "aborted") setBroken(record.card_id);
         window.scrollTo({ top: 0 });
       });

@@ -160,3 +160,18 @@ it("asks before it lands without an entry that was not accepted", async () => {
   expect(screen.queryByTestId("landing-question")).toBeNull();
   for (const e of snapshot().refused) await throwAway(e.id);
 });
+
+it("stays on a card that was chosen while the one before was still being sent", async () => {
+  await opened();
+  let answer: (r: Response) => void = () => undefined;
+  server.answer = (r) =>
+    r.method === "POST" ? new Promise((done) => (answer = done)) : Promise.resolve(Response.json(SORTIE));
+  await userEvent.click(await screen.findByRole("button", { name: "Flown: log it" }));
+  await userEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
+  expect(await screen.findByRole("heading", { name: /F2/ })).toBeTruthy();
+  await userEvent.click(screen.getByRole("button", { name: "Something went wrong" }));
+  expect(await screen.findByRole("heading", { name: /A6/ })).toBeTruthy();
+  answer(Response.json({ ...SORTIE, records: [{ card_id: "F1", outcome: "done", readings: [] }] }));
+  await screen.findByText(/F1 kept/);
+  expect(screen.getByRole("heading", { name: /A6/ })).toBeTruthy();
+});
