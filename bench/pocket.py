@@ -202,6 +202,12 @@ def _one_answer(driver: webdriver.Chrome) -> bool:
             if (!console || console.dataset.step === 'keep') return Boolean(console);
             const b = [...document.querySelectorAll('.console-body [data-answer]')];
             const start = document.querySelector('[data-start]');
+            const typed = document.querySelector('.console-body input');
+            if (b.length === 0 && typed) {
+              Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(typed, '100');
+              typed.dispatchEvent(new Event('input', {bubbles: true}));
+              setTimeout(() => document.querySelectorAll('.console-bar button')[1].click(), 100);
+            }
             (start ?? b.find((e) => e.innerText.includes('none needed')) ?? b[0])?.click();
             return false;
             """

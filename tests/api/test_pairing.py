@@ -8,10 +8,12 @@ from dataclasses import dataclass
 import psycopg
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy.exc import OperationalError
 
 from jinba.api.app import create_app
 from jinba.api.field import COOKIE, FOR_ANYBODY, helpers
 from jinba.api.routes.field import Guesses
+from jinba.services import pairing
 from jinba.services.pairing import LETTERS
 from tests.api.steps import SITE, V1, new_id, ok, plan_sortie
 from tests.api.test_doors import operations
@@ -216,6 +218,19 @@ def test_it_answers_under_its_own_names_from_its_own_network_and_to_its_own_page
     for answer in (phone.get(f"{V1}/models"), place.device().get(f"{V1}/models"), afar.get("/")):
         assert answer.headers["strict-transport-security"].startswith("max-age=")
         assert "unsafe" not in answer.headers["content-security-policy"]
+
+
+def test_while_the_database_is_away_a_paired_phone_is_told_to_wait_and_nobody_is_let_in(place, monkeypatch):
+    phone = place.paired()
+
+    def away(*_: object) -> None:
+        raise OperationalError("SELECT", {}, Exception("the server closed the connection"))
+
+    monkeypatch.setattr(pairing, "device_of", away)
+    answer = phone.get(f"{V1}/models")
+    assert (answer.status_code, answer.json()["code"]) == (503, "unavailable")
+    assert answer.headers["retry-after"]
+    assert place.device().get("/pair").status_code in (200, 404), "the page itself asks nobody"
 
 
 def test_without_a_field_door_it_says_how_to_open_one(client):

@@ -24,11 +24,14 @@ CHECK = """
     const [values, theme, done] = arguments;
     const only = theme === 'paper' ? {type: 'tag', values} : {type: 'rule', values: ['color-contrast']};
     document.documentElement.dataset.theme = theme;
-    // Colours fade into one another for a moment.
-    setTimeout(() => axe.run(document, {runOnly: only}).then((r) => done(r.violations
-      .filter((v) => v.impact !== 'minor')
-      .flatMap((v) => v.nodes.map((n) => `${theme}: ${v.id}: ${n.html.slice(0, 120)} ${(n.any[0] ?? {}).message ?? ''}`)))),
-      300);
+    // Colours fade into one another for a moment: looked at is what they come to.
+    const still = new CSSStyleSheet();
+    still.replaceSync('*, *::before, *::after { transition: none !important; animation: none !important; }');
+    document.adoptedStyleSheets = [still];
+    requestAnimationFrame(() => requestAnimationFrame(() =>
+      axe.run(document, {runOnly: only}).then((r) => done(r.violations
+        .filter((v) => v.impact !== 'minor')
+        .flatMap((v) => v.nodes.map((n) => `${theme}: ${v.id}: ${n.html.slice(0, 120)} ${(n.any[0] ?? {}).message ?? ''}`))))));
 """
 PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/emergency", "/emergency?what=battery")
 ELSEWHERE = ("/waiting", "/phones", "/pair")

@@ -131,6 +131,8 @@ def test_a_paired_phone_starts_without_the_program_and_is_told_when_it_is_forgot
     ok(place.laptop.delete(f"{V1}/field/paired-devices/{device}"))
     b.open(f"/m/{TARN}/plan")
     b.see("It is not let in yet.")
+    b.open("/waiting")
+    b.see("Only on this device")
 
 
 def test_a_phone_that_does_not_trust_the_name_works_while_the_page_is_open_and_says_so(place, phones):

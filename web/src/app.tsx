@@ -44,7 +44,8 @@ function Admitted({ children }: { children: ReactNode }) {
   const { pathname } = useLocation();
   const asks = field.data?.asks;
   if (location.protocol === "https:" && field.isPending) return <Loading words="Asking the program…" />;
-  if (asks === "nobody") return <PairPage />;
+  // What is only on this device can be looked at and handed over, whoever it is.
+  if (asks === "nobody" && pathname !== "/waiting") return <PairPage />;
   if (asks === "helper" && !/^\/(help|pair|waiting)(\/|$)/.test(pathname)) return <Navigate to="/help" replace />;
   return children;
 }

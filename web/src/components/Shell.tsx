@@ -112,7 +112,7 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
   useEffect(() => {
     window.scrollTo({ top: 0 });
   }, [location.pathname]);
-  useKeys(model, console, () => setKeysOpen((o) => !o));
+  useKeys(model, () => setKeysOpen((o) => !o));
   return (
     <div className="mx-auto flex min-h-dvh max-w-[1440px] flex-col">
       <header className="no-print border-b border-base-content/70">
@@ -239,8 +239,8 @@ function BottomBar({ model, place }: { model: ModelDetail; place: string }) {
   );
 }
 
-/** At the console the figures answer questions: there they lead nowhere else. */
-function useKeys(model: ModelDetail | null, console: boolean, toggle: () => void): void {
+/** Where a card is asked, at the console, corrected or mended, the figures answer it: there they lead nowhere else. */
+function useKeys(model: ModelDetail | null, toggle: () => void): void {
   const navigate = useNavigate();
   useEffect(() => {
     function onKey(e: KeyboardEvent): void {
@@ -249,12 +249,12 @@ function useKeys(model: ModelDetail | null, console: boolean, toggle: () => void
       if (e.key === "?") toggle();
       if (e.key === "Escape") for (const d of document.querySelectorAll("details[open]")) d.removeAttribute("open");
       const stops = ["", ...STATIONS.map((s) => s.key), "ledger"];
-      const stop = /^[1-7]$/.test(e.key) && !console ? stops[Number(e.key) - 1] : undefined;
+      const stop = /^[1-7]$/.test(e.key) && !document.querySelector(".console") ? stops[Number(e.key) - 1] : undefined;
       if (model && stop !== undefined) void navigate(`/m/${model.id}/${stop}`);
     }
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [model, console, navigate, toggle]);
+  }, [model, navigate, toggle]);
 }
 
 function KeyTable({ onClose }: { onClose: () => void }) {

@@ -9,11 +9,15 @@ import ipaddress
 from collections.abc import Collection
 
 import ifaddr
+from zeroconf import Error as ZeroconfError
 from zeroconf import InterfaceChoice, ServiceInfo, Zeroconf
 
 from jinba.cli.field.authority import PRIVATE
 
 SERVICE = "_https._tcp.local."
+
+TROUBLE = (OSError, ZeroconfError)
+"""What announcing may raise: no network, or a network that refuses."""
 
 
 def private_addresses() -> frozenset[str]:
@@ -31,7 +35,7 @@ class Announcer:
         self.zeroconf: Zeroconf | None = None
 
     def say(self, addresses: Collection[str]) -> None:
-        """Announce the name with these addresses; what was announced before is taken back. Raises: OSError without a network."""
+        """Announce the name with these addresses; what was announced before is taken back. Raises: one of :data:`TROUBLE`."""
         self.stop()
         if not addresses:
             return
@@ -45,7 +49,9 @@ class Announcer:
                 port=self.port,
                 parsed_addresses=sorted(addresses),
                 server=f"{self.name}.",
-            )
+            ),
+            # The label of the service may change where another one has it; the name that phones ask for stays.
+            allow_name_change=True,
         )
 
     def stop(self) -> None:

@@ -12,7 +12,7 @@ import uvicorn
 from fastapi import FastAPI
 
 from jinba.api.field import Site
-from jinba.cli.field.announce import Announcer, private_addresses
+from jinba.cli.field.announce import TROUBLE, Announcer, private_addresses
 from jinba.cli.field.authority import Authority, authority
 
 FIELD_PORT = 8471
@@ -98,11 +98,12 @@ class FieldDoor:
         while not self._ended.wait(_LOOK_S):
             try:
                 self.look()
-            except OSError as error:
+            except Exception as error:
+                # Whatever it is, it is looked at again: a door that stopped following would go stale unseen.
                 logger.warning("the field door could not follow the network: %s", error)
 
     def _announce(self) -> None:
         try:
             self.announcer.say(self.known)
-        except OSError as error:
+        except TROUBLE as error:
             logger.warning("the name %s could not be announced: %s", self.authority.name, error)

@@ -13,6 +13,8 @@ interface Props {
   onReading: (reading: Reading | null) => void;
   /** Enter after an entry: on to the next. */
   onEntered?: (() => void) | undefined;
+  /** Answers are drawn; upside down they are not: left and right would be read the other way round. */
+  drawn?: boolean;
   /** Where a running watch is kept, so that it survives a reload. */
   watch?: string | undefined;
 }
@@ -31,15 +33,15 @@ export function CaptureInput(props: Props) {
   );
 }
 
-function Body({ capture, reading, onReading, onEntered, watch }: Props) {
+function Body({ capture, reading, onReading, onEntered, watch, drawn = true }: Props) {
   const choose = (choice: string) =>
     onReading(reading?.choice === choice ? null : aReading({ key: capture.key, choice }));
   switch (capture.kind) {
     case "rating":
       return capture.upright ? (
-        <UprightRating {...{ capture, reading, choose }} />
+        <UprightRating {...{ capture, reading, choose, drawn }} />
       ) : (
-        <SidewaysRating {...{ capture, reading, choose }} />
+        <SidewaysRating {...{ capture, reading, choose, drawn }} />
       );
     case "choice":
       return capture.as_seated ? (
@@ -125,14 +127,14 @@ function WingChoice({ capture, reading, choose }: RatingProps) {
 }
 
 /** Up is above, down is below. Where the screen is low the two ups stand side by side, and the two downs. */
-function UprightRating({ capture, reading, choose }: RatingProps) {
+function UprightRating({ capture, reading, choose, drawn }: RatingProps & { drawn: boolean }) {
   const { airframe } = useFlown();
   const keys = capture.options.map((o) => o.key);
   return (
     <div className="console-answers console-upright">
       {[...capture.options].reverse().map((o) => (
         <Word key={o.key} option={o} reading={reading} choose={choose}>
-          {drawnAnswer(keys, o.key, airframe)}
+          {drawn ? drawnAnswer(keys, o.key, airframe) : null}
         </Word>
       ))}
     </div>
@@ -140,14 +142,14 @@ function UprightRating({ capture, reading, choose }: RatingProps) {
 }
 
 /** Left on the left, right on the right, the strong word outside; the middle below both. */
-function SidewaysRating({ capture, reading, choose }: RatingProps) {
+function SidewaysRating({ capture, reading, choose, drawn }: RatingProps & { drawn: boolean }) {
   const { airframe } = useFlown();
   const keys = capture.options.map((o) => o.key);
   const [farLeft, left, middle, right, farRight] = capture.options;
   const button = (o: Capture["options"][number] | undefined, wide = false) =>
     o ? (
       <Word key={o.key} option={o} reading={reading} choose={choose} wide={wide}>
-        {drawnAnswer(keys, o.key, airframe)}
+        {drawn ? drawnAnswer(keys, o.key, airframe) : null}
       </Word>
     ) : null;
   return (

@@ -131,6 +131,7 @@ export function CardConsole(props: Props) {
             reading={draft.readings[capture.key] ?? null}
             onReading={(r) => put(r, capture.key)}
             onEntered={onward}
+            drawn={!card.inverted}
             watch={`jinba-watch-${sortieId}-${card.id}-${capture.key}`}
           />
         ) : null}

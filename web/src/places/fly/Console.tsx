@@ -154,7 +154,7 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
         {problem ? <ProblemNote error={problem} /> : null}
         {askLanding ? <LandingQuestion count={refused} onLand={landNow} onLeave={() => setAskLanding(false)} /> : null}
         {card ? (
-          <FlownContext value={sortie}>
+          <FlownContext value={sortie.airframe ? sortie : null}>
             <CardConsole
               key={card.id}
               sortieId={sortie.id}

@@ -42,6 +42,7 @@ const HAPPENED = {
 const SORTIE = {
   id: "s1",
   model_id: "m1",
+  airframe: {},
   number: 3,
   status: "flying",
   alone: false,

@@ -27,7 +27,11 @@ export function Progress({ sortie, logged, current, onChoose }: Props) {
   const left = Math.max(0, 1 - minutes / sortie.safe_minutes);
   return (
     <div>
-      <div className={`flex items-center gap-2 ${left < 0.25 ? "text-accent" : ""}`}>
+      <div
+        // A sortie that an older page has begun on this device says nothing of its minutes yet.
+        hidden={!Number.isFinite(left)}
+        className={`flex items-center gap-2 ${left < 0.25 ? "text-accent" : ""}`}
+      >
         <span className="text-2xl leading-none font-bold" data-testid="minutes-left">
           {Math.max(0, sortie.safe_minutes - minutes).toFixed(0)}
           <span className="text-base"> safe min left</span>

@@ -389,5 +389,10 @@ describe("one question on a screen", () => {
       g.getAttribute("transform"),
     );
     expect(banks).toEqual(["rotate(-34)", "rotate(34)", "rotate(-14)", "rotate(14)", "rotate(0)"]);
+    cleanup();
+    shown({ inverted: true, captures: [{ ...captures[0], upright: false, options: options(...rolls) }] });
+    press("Enter");
+    expect(document.querySelectorAll("[data-answer]")).toHaveLength(5);
+    expect(document.querySelectorAll("[data-answer] svg"), "upside down left and right are not drawn").toHaveLength(0);
   });
 });
