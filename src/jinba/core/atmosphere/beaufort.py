@@ -21,7 +21,7 @@ class Force:
 
     @property
     def usual_mps(self) -> float:
-        """The middle of the step [m/s]."""
+        """Return the middle of the step [m/s]; derived here from :data:`FORCES`."""
         return self.low_mps if self.high_mps is None else 0.5 * (self.low_mps + self.high_mps)
 
 
