@@ -293,6 +293,74 @@ def a_wind(client, n, same):
     assert ok(client.get(f"{MODEL}/plan"))["wind_read"]["wind"] in winds
 
 
+LABEL = {"chemistry": "lipo", "cells": 3, "capacity_c": 7920.0}
+
+
+def a_described_pack(client: TestClient) -> str:
+    identity = new_id()
+    ok(client.put(f"{V1}/packs/{identity}", json={**LABEL, "name": f"Fell {identity[:8]}"}))
+    return identity
+
+
+def packs_flights(client: TestClient, pack: str) -> list[dict[str, Any]]:
+    return next(p for p in ok(client.get(f"{V1}/packs")) if p["id"] == pack)["flights"]
+
+
+@race("PUT /packs/{pack_id}")
+def a_pack(client, n, same):
+    """Of packs that take one name at once one has it."""
+    name, identity = f"Fell {new_id()[:8]}", new_id()
+    calls = [
+        lambda i=i: client.put(f"{V1}/packs/{identity if same else new_id()}", json={**LABEL, "name": name})
+        for i in range(n)
+    ]
+    assert counts(together(calls)) == ({200: n} if same else {200: 1, 409: n - 1})
+    assert [p["name"] for p in ok(client.get(f"{V1}/packs"))].count(name) == 1
+
+
+@race("PUT /models/{model_id}/pack")
+def a_pack_fitted(client, n, same):
+    pack = a_described_pack(client)
+    volts = [4.1 if same else 4.0 + i / 100 for i in range(n)]
+    calls = [lambda v=v: client.put(f"{MODEL}/pack", json={"pack_id": pack, "volts": v}) for v in volts]
+    assert counts(together(calls)) == {200: n}
+    assert ok(client.get(f"{MODEL}/plan"))["fitted"]["cell_v"] in volts
+
+
+@race("PUT /packs/{pack_id}/flights/{flight_id}")
+def a_typed_flight(client, n, same):
+    pack, identity = a_described_pack(client), new_id()
+    minutes = [6.0 if same else 6.0 + i / 10 for i in range(n)]
+    url = f"{V1}/packs/{pack}/flights/{identity}"
+    bodies = [{"minutes": m, "put_back_c": 3600.0} for m in minutes]
+    assert counts(together([lambda b=b: client.put(url, json=b) for b in bodies])) == {200: n}
+    (kept,) = packs_flights(client, pack)
+    assert kept["minutes"] in minutes
+
+
+@race("DELETE /packs/{pack_id}/flights/{flight_id}")
+def a_typed_flight_taken_out(client, n, same):
+    del same
+    pack, identity = a_described_pack(client), new_id()
+    url = f"{V1}/packs/{pack}/flights/{identity}"
+    ok(client.put(url, json={"minutes": 6.0, "put_back_c": 3600.0}))
+    assert counts(together([lambda: client.delete(url)] * n)) == {200: n}
+    assert packs_flights(client, pack) == []
+
+
+@race("PUT /sorties/{sortie_id}/put-back")
+def a_charge_put_back(client, n, same):
+    pack = a_described_pack(client)
+    ok(client.put(f"{MODEL}/pack", json={"pack_id": pack, "volts": 4.1}))
+    sortie_id = plan_sortie(client, str(TARN))
+    ok(client.post(f"{V1}/sorties/{sortie_id}/land"))
+    charges = [3600.0 if same else 3600.0 + i for i in range(n)]
+    url = f"{V1}/sorties/{sortie_id}/put-back"
+    assert counts(together([lambda c=c: client.put(url, json={"charge_c": c}) for c in charges])) == {200: n}
+    (kept,) = packs_flights(client, pack)
+    assert kept["put_back_c"] in charges
+
+
 @race("POST /models/{model_id}/rework")
 def a_rework(client, n, same):
     sortie_id = plan_sortie(client, str(TARN))

@@ -34,7 +34,7 @@ CHECK = """
         .flatMap((v) => v.nodes.map((n) => `${theme}: ${v.id}: ${n.html.slice(0, 120)} ${(n.any[0] ?? {}).message ?? ''}`))))));
 """
 PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/emergency", "/emergency?what=battery")
-ELSEWHERE = ("/waiting", "/phones", "/pair")
+ELSEWHERE = ("/waiting", "/phones", "/pair", "/packs")
 SIZES = {"laptop": (1280, 800, False), "phone": (390, 844, True)}
 
 

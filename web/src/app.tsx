@@ -20,6 +20,7 @@ const EmergencyPage = lazy(() => import("./places/fly/EmergencyPage"));
 const HelpPage = lazy(() => import("./places/fly/HelpPage"));
 const PairPage = lazy(() => import("./places/pairing/PairPage"));
 const PhonesPage = lazy(() => import("./places/pairing/PhonesPage"));
+const PacksPage = lazy(() => import("./places/packs/PacksPage"));
 const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
 
 /** Every address of the application. */
@@ -62,6 +63,9 @@ function Places() {
       <Route path="/help/emergency" element={<HelpPage emergency />} />
       <Route path="/phones" element={<Shell modelId={null} />}>
         <Route index element={<PhonesPage />} />
+      </Route>
+      <Route path="/packs" element={<Shell modelId={null} />}>
+        <Route index element={<PacksPage />} />
       </Route>
       <Route path="/waiting" element={<Shell modelId={null} />}>
         <Route index element={<WaitingPage />} />

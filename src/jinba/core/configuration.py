@@ -220,7 +220,8 @@ _DESCRIBED = Opens(
 class Configuration:
     """Everything about a model that a change can touch. Stations aft of the datum, SI units.
 
-    ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
+    ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: till the pack is empty, a guess
+    that holds until a pack is named and has flown.
     ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
@@ -267,7 +268,7 @@ class Configuration:
         check_range("site elevation", self.site_elevation_m, unit="m", low=-500.0, high=5000.0)
         if self.site_temperature_k is not None:
             check_range("air temperature", self.site_temperature_k, unit="K", low=230.0, high=330.0)
-        check_range("safe minutes of the pack", self.pack_minutes, unit="min", low=0.5, high=600.0)
+        check_range("minutes till the pack is empty", self.pack_minutes, unit="min", low=0.5, high=600.0)
         if self.cruise_speed_mps is not None:
             check_range("cruise speed", self.cruise_speed_mps, unit="m/s", low=2.0, high=150.0)
 

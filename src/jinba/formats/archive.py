@@ -21,6 +21,7 @@ from jinba.core.correct.actions import Action
 from jinba.core.errors import JinbaError
 from jinba.core.flight.simulation.spread import Spread, Wrong
 from jinba.core.plan.weather import Wind
+from jinba.core.power.cells import Chemistry
 from jinba.formats import codec
 from jinba.formats.photo import MOST
 from jinba.formats.project_upgrade import project_from_1, project_from_2
@@ -125,8 +126,22 @@ class OverrideFile(_Strict):
     reason: str
 
 
+class PackFile(_Strict):
+    """A pack that flew a sortie: its name, and its label where that is known; ``cell_v`` of a cell at rest before [V], charge put back [C]."""
+
+    name: str = Field(min_length=1, max_length=40)
+    chemistry: Chemistry | None = None
+    cells: int | None = Field(None, ge=1, le=30)
+    capacity_c: float | None = Field(None, gt=0, le=1e6)
+    rating_per_h: float | None = Field(None, gt=0, le=1e3)
+    resistance_ohm: float | None = Field(None, gt=0, le=1e3)
+    mass_kg: float | None = Field(None, gt=0, le=1e3)
+    cell_v: float | None = Field(None, gt=0, le=10)
+    put_back_c: float | None = Field(None, ge=0, le=1e6)
+
+
 class SortieFile(_Strict):
-    """A sortie."""
+    """A sortie; ``safe_minutes`` it was planned with [min]."""
 
     id: uuid.UUID
     configuration_id: uuid.UUID
@@ -144,6 +159,8 @@ class SortieFile(_Strict):
     created_at: datetime
     landed_at: datetime | None
     landed_order: int | None
+    safe_minutes: float | None = Field(None, ge=0, le=1e4)
+    pack: PackFile | None = None
 
 
 class ProofFile(_Strict):

@@ -30,6 +30,7 @@ class Briefing:
     sortie: int
     minutes: float
     safe_minutes: float
+    pack: str
     wind: str = ""
     against: tuple[str, ...] = ()
 
@@ -59,7 +60,10 @@ def sortie_cards(
 
 
 def _briefed(briefing: Briefing, cards: Sequence[Card], emergencies: Sequence[Emergency]) -> Iterator[_Row]:
-    yield _Row(f"{briefing.minutes:.1f} of {briefing.safe_minutes:.1f} safe minutes", bold=True)
+    yield _Row(
+        f"{briefing.minutes:.1f} of {briefing.safe_minutes:.1f} safe minutes{f', pack {briefing.pack}' if briefing.pack else ''}",
+        bold=True,
+    )
     if briefing.wind:
         yield _Row(briefing.wind)
     for words in briefing.against:

@@ -104,5 +104,5 @@ def _limits(c: Configuration) -> list[str]:
     limits = c.limits
     return [
         f"Wind {a_speed(limits.wind_mps, 1)}, across {a_speed(limits.crosswind_mps, 1)}, gust over mean "
-        f"{a_speed(limits.gust_spread_mps, 1)}; {c.pack_minutes:g} minutes of the pack."
+        f"{a_speed(limits.gust_spread_mps, 1)}; the pack is empty after {c.pack_minutes:g} minutes, by the guess."
     ]

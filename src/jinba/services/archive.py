@@ -20,6 +20,7 @@ from jinba.formats.archive import (
     ConfigurationFile,
     GatePassFile,
     OverrideFile,
+    PackFile,
     PhotoFile,
     PredictedFile,
     ProjectFile,
@@ -42,6 +43,7 @@ from jinba.persistence.orm import (
     GatePassRow,
     ModelRow,
     OverrideRow,
+    PackFlightRow,
     PredictionRow,
     ProofRow,
     RecordChoiceRow,
@@ -53,10 +55,11 @@ from jinba.persistence.orm import (
     WorkOrderActionRow,
     WorkOrderRow,
 )
-from jinba.persistence.repositories import Log, Models, Orders, Sorties
+from jinba.persistence.repositories import Log, Models, Orders, Packs, Sorties
 from jinba.services.estimates import log_changed, store_release
 from jinba.services.history import action_of
 from jinba.services.log import Written, entries_of, write_entry
+from jinba.services.packs import pack_of
 from jinba.services.photos import Of, jpeg_of, keep, photos_of
 from jinba.services.setups import keep_setup, setups_of
 
@@ -152,8 +155,28 @@ def _sortie_file(session: Session, s: SortieRow) -> SortieFile:
             ],
             "overrides": [OverrideFile(code=o.code, words=o.words, reason=o.reason) for o in sorties.overrides(s.id)],
             "gate_passes": [GatePassFile(card_id=g.card_id, record_id=g.record_id) for g in sorties.gate_passes(s.id)],
+            "safe_minutes": s.safe_minutes,
+            "pack": _pack_file(session, s),
         }
     )
+
+
+def _pack_file(session: Session, s: SortieRow) -> PackFile | None:
+    if s.pack_id is None:
+        return None
+    packs = Packs(session)
+    row, back = packs.get(s.pack_id), packs.put_back(s.id)
+    return PackFile.model_validate(
+        {
+            **{k: getattr(row, k) for k in ("name", *_LABEL)},
+            "chemistry": row.chemistry or None,
+            "cell_v": s.cell_v,
+            "put_back_c": None if back is None else back.put_back_c,
+        }
+    )
+
+
+_LABEL = ("cells", "capacity_c", "rating_per_h", "resistance_ohm", "mass_kg")
 
 
 def _record_files(session: Session, model_id: uuid.UUID) -> list[RecordFile]:
@@ -348,9 +371,12 @@ class _Import:
             simulated=s.simulated,
             setup_hash=self.hashes[s.setup],
             created_at=s.created_at,
+            safe_minutes=s.safe_minutes,
         )
         self.session.add(row)
         self.session.flush()
+        if s.pack is not None:
+            self._pack(model, row, s.pack)
         Sorties(self.session).add_cards(row.id, s.card_ids, s.proved)
         if s.wind is not None:
             w = s.wind
@@ -369,6 +395,28 @@ class _Import:
         self.session.add_all(OverrideRow(sortie_id=row.id, **o.model_dump()) for o in s.overrides)
         store_release(self.session, row.id, self.setups[s.setup], resting_trims(self.setups[s.setup]))
         return row
+
+    def _pack(self, model: ModelRow, sortie: SortieRow, p: PackFile) -> None:
+        """Take in the pack of a sortie by its name; what is known of it here stays as it is."""
+        pack = Packs(self.session).by_name(model.owner_id, p.name)
+        if not pack.chemistry and p.chemistry is not None and p.cells is not None and p.capacity_c is not None:
+            pack.chemistry = p.chemistry.value
+            for key in _LABEL:
+                setattr(pack, key, getattr(p, key))
+            if pack_of(pack) is None:
+                raise ArchiveError(f"The project file is damaged at the pack {p.name}.")
+        sortie.pack_id, sortie.cell_v = pack.id, p.cell_v
+        if p.put_back_c is not None:
+            self.session.add(
+                PackFlightRow(
+                    id=uuid.uuid4(),
+                    owner_id=model.owner_id,
+                    pack_id=pack.id,
+                    sortie_id=sortie.id,
+                    put_back_c=p.put_back_c,
+                )
+            )
+        self.session.flush()
 
     def _record(self, model: ModelRow, r: RecordFile) -> int:
         written = Written(

@@ -17,14 +17,17 @@ from jinba.core.diagnose.sorties import expected_clicks, radio_stands
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History, SortieStatus
 from jinba.core.observe.situation import Trims, resting_trims
+from jinba.core.plan.minutes import guessed_minutes
 from jinba.core.plan.stops import SHORTEST_REASON
 from jinba.core.plan.weather import Wind
 from jinba.formats.codec import to_json
 from jinba.persistence.once import once
 from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow, WeatherRow
-from jinba.persistence.repositories import Log, Models, Sorties
+from jinba.persistence.repositories import Log, Models, Packs, Sorties
+from jinba.services.energy import flown_with
 from jinba.services.estimates import log_changed
 from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
+from jinba.services.packs import AFTER_FLIGHT
 from jinba.services.plan import next_programme, predicted_of, wind_now
 from jinba.services.setups import setup_of
 
@@ -34,7 +37,8 @@ class Sortie:
     """A sortie with its cards and its log. ``seen``: the newest place in the model's log, for what is written next.
 
     ``radio``: what stood in the radio when it began, for each card that trims an axis. ``against``: by its code what would have stopped it,
-    with the reason for which it is flown all the same. ``proved``: its trims that are only proved.
+    with the reason for which it is flown all the same. ``proved``: its trims that are only proved. ``safe_minutes``: that its ``pack``
+    gives, by name [min].
     """
 
     id: uuid.UUID
@@ -54,6 +58,8 @@ class Sortie:
     radio: dict[str, str]
     against: tuple[tuple[str, str, str], ...]
     proved: frozenset[str] = frozenset()
+    safe_minutes: float = 0.0
+    pack: str = ""
 
 
 def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
@@ -87,6 +93,8 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         radio={} if release is None else _before_cards(setup, release, _rate_predicted(session, sortie_id)),
         against=tuple((o.code, o.words, o.reason) for o in sorties.overrides(sortie_id)),
         proved=sorties.proved(sortie_id),
+        safe_minutes=guessed_minutes(setup) if row.safe_minutes is None else row.safe_minutes,
+        pack="" if row.pack_id is None else Packs(session).get(row.pack_id).name,
     )
 
 
@@ -112,6 +120,8 @@ def next_sortie(known: History) -> Sortie:
         radio=_before_cards(known.setup, resting_trims(known.state), rate),
         against=(),
         proved=programme.proved,
+        safe_minutes=programme.safe_minutes,
+        pack=known.endurance.pack,
     )
 
 
@@ -161,7 +171,7 @@ def log_card(
     if existing is not None:
         return sortie
     _check_place(session, sortie, record, written, replaces)
-    write_entry(
+    entry = write_entry(
         session,
         model,
         _in_its_wind(record, sorties.weather(sortie_id)),
@@ -174,6 +184,8 @@ def log_card(
         written=written,
         replaces=replaces,
     )
+    if record.card_id == AFTER_FLIGHT:
+        flown_with(session, sortie, entry.pack_id)
     if sortie.status == "planned":
         sortie.status = "flying"
     if card(record.card_id).phase is Phase.FLIGHT and record.card_id not in sorties.cards(sortie.id):

@@ -35,6 +35,7 @@ from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderActionRow
 from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sorties
 from jinba.services.estimates import present_belief, rails, stored_squawks
 from jinba.services.log import entries_of
+from jinba.services.packs import powered_of
 from jinba.services.setups import setups_of
 
 
@@ -69,6 +70,7 @@ def history(session: Session, model_id: uuid.UUID) -> History:
         incidents=_incidents(session, model_id),
         wind=_wind(sorties, model_id),
         sign_offs=_sign_offs(session, model_id, facts),
+        powered=powered_of(session, model_id, landed_at=landed[-1].landed_at if landed else None),
     )
 
 

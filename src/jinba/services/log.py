@@ -18,7 +18,7 @@ from jinba.core.diagnose.sorties import LoggedSortie
 from jinba.core.frames import Response
 from jinba.formats.upgrade import ENTRY_VERSION
 from jinba.persistence.orm import ModelRow, ReadingRow, RecordRow
-from jinba.persistence.repositories import Log, Models, Sorties
+from jinba.persistence.repositories import Log, Models, Packs, Sorties
 from jinba.services.setups import setups_of
 
 
@@ -101,7 +101,7 @@ def write_entry(
         stabiliser_mode=None if c.mode is None else c.mode.value,
         wind_mps=c.wind_mps,
         gust_mps=c.gust_mps,
-        pack_id=models.pack(model.owner_id, c.pack) if c.pack else None,
+        pack_id=Packs(session).by_name(model.owner_id, c.pack).id if c.pack else None,
         device_id=written.device,
         logged_by=written.by,
         seen_order=written.seen,

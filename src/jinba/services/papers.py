@@ -14,7 +14,7 @@ from jinba.core.cards.proof import as_proof
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
 from jinba.core.plan.heights import cards_for
-from jinba.core.plan.minutes import minutes_of, safe_minutes
+from jinba.core.plan.minutes import minutes_of
 from jinba.core.plan.weather import Wind
 from jinba.core.spoken import Units, a_speed
 from jinba.formats.balance_papers import balance_sheet, marking_template
@@ -71,7 +71,8 @@ def cards_of(session: Session, model_id: uuid.UUID, units: Units) -> tuple[Sheet
         model=known.model.on_paper,
         sortie=sortie.number,
         minutes=minutes_of(sortie.card_ids, sortie.proved),
-        safe_minutes=safe_minutes(sortie.setup),
+        safe_minutes=sortie.safe_minutes,
+        pack=sortie.pack,
         wind="" if sortie.wind is None else _wind(sortie.wind),
         against=tuple(words for _, words, _ in sortie.against),
     )

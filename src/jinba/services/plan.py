@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -80,6 +81,7 @@ def next_programme(
         rests=resting_trims(known.state),
         last=known.last_sortie,
         wishes=wishes,
+        safe_minutes=known.endurance.safe_minutes,
     )
     return plan, verdict
 
@@ -185,6 +187,7 @@ def stops(
         height_stop(known.setup),
         work_stop(open_actions),
         minutes_stop(minutes, safe_minutes),
+        *(f for f in known.endurance.findings if f.stops),
         *wind_stops(verdict, card_ids),
         *controls_stops(known.setup, squawks, fail_safe_seen=known.fail_safe_seen),
     )
@@ -321,6 +324,7 @@ def plan_sortie(
         alone=alone or bool(flown),
         setup_hash=present_hash(session, model_id),
         request_hash=asked,
+        **_pack_of(known),
     )
     session.add(row)
     session.flush()
@@ -357,6 +361,13 @@ def _against(
     minutes = minutes_of(card_ids, plan.proved)
     found = stops(known, minutes=minutes, safe_minutes=plan.safe_minutes, verdict=verdict, card_ids=card_ids)
     return overridden(found, reasons), plan.proved
+
+
+def _pack_of(known: History) -> dict[str, Any]:
+    """Return the pack a sortie begins with, the volts of its cells, and the minutes it may take."""
+    fitted = known.powered.fitted
+    minutes = {"safe_minutes": known.endurance.safe_minutes}
+    return minutes if fitted is None else {**minutes, "pack_id": uuid.UUID(fitted.pack.key), "cell_v": fitted.cell_v}
 
 
 AWAY = "away"

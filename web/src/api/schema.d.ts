@@ -1775,6 +1775,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cells
+         * @description Return the kinds of cells.
+         */
+        get: operations["listCells"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Packs
+         * @description Return every pack with its history.
+         */
+        get: operations["listPacks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{pack_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Pack
+         * @description Write what is on a pack, a new one under a new id. Nothing of its history is touched.
+         */
+        put: operations["keepPack"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Fit Pack
+         * @description Name the pack that is to fly next, with its volts: the minutes of the sortie count from it.
+         */
+        put: operations["fitPack"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{pack_id}/flights/{flight_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Flight
+         * @description Write a flight of a pack that is not logged here, a new one under a new id.
+         */
+        put: operations["keepPackFlight"];
+        post?: never;
+        /**
+         * Remove Flight
+         * @description Take a typed flight out of a pack's history; twice is once.
+         */
+        delete: operations["removePackFlight"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sorties/{sortie_id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Back
+         * @description Write the charge that was put back into the pack after a sortie.
+         */
+        put: operations["putBack"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2571,6 +2695,19 @@ export interface components {
             twin: string;
         };
         /**
+         * CellKind
+         * @description A kind of cell: its name, and volts at rest, full and nominal [V].
+         */
+        CellKind: {
+            chemistry: components["schemas"]["Chemistry"];
+            /** Words */
+            words: string;
+            /** Full V */
+            full_v: number;
+            /** Nominal V */
+            nominal_v: number;
+        };
+        /**
          * ChannelUse
          * @description A channel that moves no surface: throttle, mode, gear, ... ``neutral_us`` as the radio sends it at rest.
          */
@@ -2585,6 +2722,12 @@ export interface components {
              */
             neutral_us: number;
         };
+        /**
+         * Chemistry
+         * @description What a cell is made of.
+         * @enum {string}
+         */
+        Chemistry: "lipo" | "lihv" | "li_ion" | "lifepo4" | "nimh";
         /**
          * Choices
          * @description What the pilot allows or fixes. ``battery_m``: chosen battery move [m, aft positive], None for the computed one.
@@ -2678,7 +2821,8 @@ export interface components {
          * Configuration
          * @description Everything about a model that a change can touch. Stations aft of the datum, SI units.
          *
-         *     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: what the pack gives safely.
+         *     ``cruise_speed_mps``: trim speed if known, else computed. ``pack_minutes``: till the pack is empty, a guess
+         *     that holds until a pack is named and has flown.
          *     ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
          *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
          *     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
@@ -3154,6 +3298,55 @@ export interface components {
             then: string;
         };
         /**
+         * Endurance
+         * @description Minutes that may be planned, and what they rest on.
+         *
+         *     ``minutes``: as it draws down to the reserve, with one ``sigma`` [min], None for a guess; ``timer_minutes`` to set [min]; ``charge`` of
+         *     the pack with one sigma [-], None: not known; ``read``: by its volts; ``flights`` with a pack it was learnt from; ``kept_back``: share that
+         *     is in it at landing [-]; ``rests_on`` in sentences; ``findings``: what warns or stops.
+         */
+        Endurance: {
+            /** Safe Minutes */
+            safe_minutes: number;
+            /** Timer Minutes */
+            timer_minutes: number;
+            /** Rests On */
+            rests_on: string[];
+            /**
+             * Findings
+             * @default []
+             */
+            findings: components["schemas"]["Said"][];
+            /**
+             * Pack
+             * @default
+             */
+            pack: string;
+            /** Minutes */
+            minutes?: number | null;
+            /** Sigma */
+            sigma?: number | null;
+            /** Charge */
+            charge?: number | null;
+            /** Charge Sigma */
+            charge_sigma?: number | null;
+            /**
+             * Read
+             * @default false
+             */
+            read: boolean;
+            /**
+             * Flights
+             * @default 0
+             */
+            flights: number;
+            /**
+             * Kept Back
+             * @default 0.25
+             */
+            kept_back: number;
+        };
+        /**
          * Evidence
          * @description One logged measure and how it bears on a cause: ``pull`` > 0 speaks for it, < 0 against it.
          */
@@ -3305,6 +3498,35 @@ export interface components {
             behind_le_m: number;
             /** Words */
             words: string;
+        };
+        /**
+         * FitPack
+         * @description The pack that is to fly next: ``volts`` at rest, of a cell or of the whole pack [V]; current at full throttle as measured [A].
+         */
+        FitPack: {
+            /**
+             * Pack Id
+             * Format: uuid
+             */
+            pack_id: string;
+            /** Volts */
+            volts?: number | null;
+            /** Full Throttle A */
+            full_throttle_a?: number | null;
+        };
+        /**
+         * Fitted
+         * @description The pack that is to fly, as it was named last: volts of a cell at rest [V], None where nobody read them.
+         */
+        Fitted: {
+            pack: components["schemas"]["Pack"];
+            /** Cell V */
+            cell_v: number | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * Fitting
@@ -4571,6 +4793,71 @@ export interface components {
             millimetres_per_unit: number;
         };
         /**
+         * Pack
+         * @description A pack by the name written on it: ``cells`` in series, rated ``capacity_c`` [C].
+         *
+         *     ``rating_per_h``: the current it may give all the time over its capacity [1/h], the number before the C on its label;
+         *     ``resistance_ohm``: of the whole pack [ohm]; ``mass_kg`` with its lead [kg]. None: not known.
+         */
+        Pack: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            chemistry: components["schemas"]["Chemistry"];
+            /** Cells */
+            cells: number;
+            /** Capacity C */
+            capacity_c: number;
+            /** Rating Per H */
+            rating_per_h?: number | null;
+            /** Resistance Ohm */
+            resistance_ohm?: number | null;
+            /** Mass Kg */
+            mass_kg?: number | null;
+        };
+        /**
+         * PackFlight
+         * @description A flight that is not logged here: minutes in the air, volts at rest of a cell or of the pack [V], charge put back [C].
+         */
+        PackFlight: {
+            /** Minutes */
+            minutes: number;
+            /** Flown On */
+            flown_on?: string | null;
+            /** Before V */
+            before_v?: number | null;
+            /** After V */
+            after_v?: number | null;
+            /** Put Back C */
+            put_back_c?: number | null;
+        };
+        /**
+         * PackLabel
+         * @description What is written on a pack, or was measured of it: ``capacity_c`` [C], ``rating_per_h`` the number before the C, ``resistance_ohm``
+         *     of the whole pack [ohm], ``mass_kg`` with its lead [kg]. ``put_away``: kept out of sight, with its history.
+         */
+        PackLabel: {
+            /** Name */
+            name: string;
+            chemistry: components["schemas"]["Chemistry"];
+            /** Cells */
+            cells: number;
+            /** Capacity C */
+            capacity_c: number;
+            /** Rating Per H */
+            rating_per_h?: number | null;
+            /** Resistance Ohm */
+            resistance_ohm?: number | null;
+            /** Mass Kg */
+            mass_kg?: number | null;
+            /**
+             * Put Away
+             * @default false
+             */
+            put_away: boolean;
+        };
+        /**
          * PackMark
          * @description Where the model would balance with another pack, in its place: station [m] and static margin.
          */
@@ -4583,6 +4870,38 @@ export interface components {
             x_cg_m: number;
             /** Static Margin */
             static_margin: number;
+        };
+        /**
+         * PackView
+         * @description A pack on its shelf; ``pack`` None where only its name is known. ``holds_c``: what it holds by its flights, with one sigma [C],
+         *     ``told_by``: how many of them tell it; ``full_v``: of the whole pack, charged and at rest [V]; ``most_a``: what it may give [A].
+         */
+        PackView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            pack: components["schemas"]["Pack"] | null;
+            /** Put Away */
+            put_away: boolean;
+            /** Flights */
+            flights: components["schemas"]["Taken"][];
+            /** Holds C */
+            holds_c?: number | null;
+            /** Holds Sigma C */
+            holds_sigma_c?: number | null;
+            /**
+             * Told By
+             * @default 0
+             */
+            told_by: number;
+            /** Full V */
+            full_v?: number | null;
+            /** Most A */
+            most_a?: number | null;
         };
         /**
          * Pair
@@ -4708,6 +5027,8 @@ export interface components {
          *     ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
          *     sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
          *     ``wind_read``: the wind as it was last read, with its time; ``wind`` is its verdict, None once it is too old to go by.
+         *     ``endurance``: the minutes it may take and what they rest on; ``fitted``: the pack that is to fly, None: nobody named it;
+         *     ``full_throttle_a`` as measured last [A].
          */
         Plan: {
             /** Stops */
@@ -4721,6 +5042,10 @@ export interface components {
             stall_speed_mps: number;
             /** Firm */
             firm: string[];
+            endurance: components["schemas"]["Endurance"];
+            fitted: components["schemas"]["Fitted"] | null;
+            /** Full Throttle A */
+            full_throttle_a: number | null;
             /**
              * Contested
              * @default []
@@ -4963,6 +5288,14 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * PutBack
+         * @description The charge put back after a sortie [C]; None takes it out.
+         */
+        PutBack: {
+            /** Charge C */
+            charge_c?: number | null;
         };
         /**
          * RadioSheet
@@ -5602,8 +5935,9 @@ export interface components {
          *     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
          *     flight that it begins with, by the card that was broken off. ``others``: flight cards that
          *     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
-         *     ``safe_minutes``: what is planned of the pack, its reserve kept back [min]. ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
-         *     radio says every direction. Whoever has the sortie needs nothing else to log it.
+         *     ``safe_minutes``: what its ``pack`` (by name, empty where nobody named it) gives, its reserve kept back [min]. ``flown_with``: what
+         *     beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its radio says every
+         *     direction. Whoever has the sortie needs nothing else to log it.
          */
         SortieDetail: {
             /**
@@ -5638,6 +5972,8 @@ export interface components {
             wind: components["schemas"]["Wind"] | null;
             /** Safe Minutes */
             safe_minutes: number;
+            /** Pack */
+            pack: string;
             /**
              * Started At
              * Format: date-time
@@ -5976,6 +6312,49 @@ export interface components {
             sign: string;
             /** Meaning */
             meaning: string;
+        };
+        /**
+         * Taken
+         * @description What one flight took from a pack, as a line of its history: of a sortie of a model here, or typed, without a model.
+         *
+         *     ``minutes`` None: not logged. Volts of a cell at rest [V], charge [C]. ``disagrees``: volts and charge contradict each other, it is
+         *     not used; ``odd_volts``: as logged [V], where no pack like this shows them. ``rehearsal``: a stand-in flew it; it tells nothing of the pack to
+         *     any model but the rehearsal itself.
+         */
+        Taken: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Model Id */
+            model_id: string | null;
+            /** Model */
+            model: string;
+            /** Sortie */
+            sortie: number | null;
+            /** Flown On */
+            flown_on: string | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Before V */
+            before_v: number | null;
+            /** After V */
+            after_v: number | null;
+            /** Put Back C */
+            put_back_c: number | null;
+            /**
+             * Disagrees
+             * @default false
+             */
+            disagrees: boolean;
+            /** Odd Volts */
+            odd_volts?: number | null;
+            /**
+             * Rehearsal
+             * @default false
+             */
+            rehearsal: boolean;
         };
         /**
          * Tendency
@@ -9617,6 +9996,237 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PairedDevice"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listCells: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellKind"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listPacks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepPack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pack_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackLabel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fitPack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitPack"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepPackFlight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pack_id: string;
+                flight_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackFlight"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removePackFlight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pack_id: string;
+                flight_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutBack"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
                 };
             };
             /** @description Problem */

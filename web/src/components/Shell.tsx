@@ -2,6 +2,7 @@ import { useIsFetching } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { isAway, type ModelDetail, ProblemError } from "../api/client";
+import type { Theme } from "../domain/settings";
 import { when } from "../domain/time";
 import { takeNewer, usePage } from "../offline/worker";
 import { useFieldKit } from "../queries/field";
@@ -116,7 +117,9 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
   return (
     <div className="mx-auto flex min-h-dvh max-w-[1440px] flex-col">
       <header className="no-print border-b border-base-content/70">
-        <div className="hidden items-center gap-4 px-4 pt-2 md:flex [@media(max-height:480px)]:hidden">
+        <div
+          className={`hidden items-center gap-4 px-4 pt-2 ${model ? "md:flex" : ""} [@media(max-height:480px)]:hidden`}
+        >
           <Link
             to={model ? `/m/${model.id}` : "/"}
             className="text-xl font-bold tracking-tight"
@@ -147,6 +150,9 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
     </div>
   );
 }
+
+const NEXT_THEME: Record<Theme, Theme> = { device: "paper", paper: "night", night: "device" };
+const THEME_WORDS: Record<Theme, string> = { device: "light: auto", paper: "day", night: "night" };
 
 function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () => void }) {
   const { settings, change } = useSettings();
@@ -191,9 +197,9 @@ function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () =
         <button
           type="button"
           className="btn btn-ghost btn-xs text-sm"
-          onClick={() => change({ theme: settings.theme === "paper" ? "night" : "paper" })}
+          onClick={() => change({ theme: NEXT_THEME[settings.theme] })}
         >
-          {settings.theme === "paper" ? "day" : "night"}
+          {THEME_WORDS[settings.theme]}
         </button>
         <button
           type="button"

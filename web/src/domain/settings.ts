@@ -4,14 +4,17 @@ import { defaultUnit, type Quantity, type System } from "./units";
 
 const KEY = "jinba-settings";
 
+/** Day or night, or as the device has it. */
+export type Theme = "device" | "paper" | "night";
+
 export interface Settings {
   system: System;
   units: Partial<Record<Quantity, string>>;
-  theme: "paper" | "night";
+  theme: Theme;
   lastModel: string | null;
 }
 
-const DEFAULTS: Settings = { system: "metric", units: {}, theme: "paper", lastModel: null };
+const DEFAULTS: Settings = { system: "metric", units: {}, theme: "device", lastModel: null };
 
 /** The stored settings; anything unreadable counts as none. */
 export function readSettings(): Settings {

@@ -4,3 +4,9 @@ export function when(time: Date, now: Date = new Date()): string {
   if (time.toDateString() === now.toDateString()) return clock;
   return `${time.toLocaleDateString([], { day: "numeric", month: "short" })}, ${clock}`;
 }
+
+/** Minutes as a timer shows them: 5.5 is "5:30". */
+export function onTheClock(minutes: number): string {
+  const seconds = Math.round(60 * minutes);
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+}

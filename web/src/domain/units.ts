@@ -12,6 +12,9 @@ export type Quantity =
   | "force"
   | "time"
   | "volts"
+  | "charge"
+  | "current"
+  | "resistance"
   | "minutes"
   | "temperature"
   | "torque"
@@ -79,6 +82,12 @@ export const UNITS: Record<Quantity, Unit[]> = {
   ],
   time: [{ key: "s", si: 1, digits: 1, aliases: ["s", "sec", "secs", "seconds"] }],
   volts: [{ key: "V", si: 1, digits: 2, aliases: ["v", "volt", "volts"] }],
+  charge: [
+    { key: "mAh", si: 3.6, digits: 0, aliases: ["mah"] },
+    { key: "Ah", si: 3600, digits: 2, aliases: ["ah"] },
+  ],
+  current: [{ key: "A", si: 1, digits: 1, aliases: ["a", "amp", "amps", "ampere"] }],
+  resistance: [{ key: "mΩ", si: 0.001, digits: 1, aliases: ["mω", "mohm", "milliohm", "milliohms"] }],
   temperature: [
     { key: "°C", si: 1, zero: 273.15, digits: 0, aliases: ["°c", "c", "celsius"] },
     { key: "°F", si: 5 / 9, zero: 273.15 - (32 * 5) / 9, digits: 0, aliases: ["°f", "f", "fahrenheit"] },

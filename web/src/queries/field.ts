@@ -6,6 +6,7 @@ import { useWritten } from "../offline/kept";
 import { startWorker } from "../offline/worker";
 import { controlsOf } from "./controls";
 import { benchOf, directionsOf, keys, SHELF } from "./models";
+import { PACKS } from "./packs";
 import {
   boardOf,
   CARDS,
@@ -32,6 +33,7 @@ export function partsOf(model: ModelDetail): Part[] {
   const parts: (Part | false | undefined)[] = [
     { name: "emergency cards", query: emergenciesOf(model.id) },
     { name: "plan and gates", query: planOf(model.id) },
+    { name: "packs", query: PACKS },
     { name: "next sortie", query: nextSortie(model.id) },
     { name: "cards", query: CARDS },
     { name: "directions", query: directionsOf(model) },

@@ -275,7 +275,7 @@ def get_plan(model_id: uuid.UUID, db: DbDep, pin: CardIds = (), drop: CardIds = 
     """Return the programme for the next sortie and, where the wind was read, go / caution / no-go; the rest is packed around the cards
     that are pinned, and without those that are dropped."""
     wishes = Wishes(frozenset(card(k).id for k in pin), frozenset(card(k).id for k in drop))
-    return _plan(*db.read(lambda s: plan.with_contested(s, model_id)), wishes)
+    return plan_view(*db.read(lambda s: plan.with_contested(s, model_id)), wishes)
 
 
 @router.get("/models/{model_id}/plan/cost", operation_id="getPlanCost")
@@ -289,10 +289,11 @@ def get_plan_cost(model_id: uuid.UUID, db: DbDep, cards: CardIds = ()) -> PlanCo
 def read_wind(model_id: uuid.UUID, body: ReadWind, db: DbDep) -> Plan:
     """Keep the wind as it is read at the field now: its verdict stands for half an hour, and stops what it speaks against."""
     db.write(lambda s: plan.read_wind(s, model_id, body.wind))
-    return _plan(*db.read(lambda s: plan.with_contested(s, model_id)))
+    return plan_view(*db.read(lambda s: plan.with_contested(s, model_id)))
 
 
-def _plan(known: History, contested: list[LoggedEntry], wishes: Wishes | None = None) -> Plan:
+def plan_view(known: History, contested: list[LoggedEntry], wishes: Wishes | None = None) -> Plan:
+    """Return the programme with what stops it, the wind's verdict and the minutes of the pack."""
     programme, verdict = plan.next_programme(known, wishes=wishes)
     stopped = plan.stops(
         known,
@@ -309,6 +310,9 @@ def _plan(known: History, contested: list[LoggedEntry], wishes: Wishes | None = 
         wind_read=known.wind,
         stall_speed_mps=design_of(known.setup).stall_speed_mps,
         firm=list(FIRM),
+        endurance=known.endurance,
+        fitted=known.powered.fitted,
+        full_throttle_a=known.powered.full_throttle_a,
         contested=[LogLine.model_validate(e) for e in contested],
     )
 

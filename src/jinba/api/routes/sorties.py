@@ -34,7 +34,6 @@ from jinba.core.correct.composed import Choices
 from jinba.core.correct.ways import WayThere
 from jinba.core.frames import Axis
 from jinba.core.plan.heights import cards_for
-from jinba.core.plan.minutes import safe_minutes
 from jinba.core.plan.states import not_on
 from jinba.formats.archive import LARGEST_BYTES
 from jinba.services import archive, debrief, fly, ledger, plan, rework
@@ -68,7 +67,8 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         others=[c for c in cards.values() if c.id not in sortie.card_ids and _can_fly(c, sortie.setup)],
         records=[c.entry.record for c in sortie.counted],
         wind=sortie.wind,
-        safe_minutes=safe_minutes(sortie.setup),
+        safe_minutes=sortie.safe_minutes,
+        pack=sortie.pack,
         started_at=sortie.started_at,
         log=[LogLine.model_validate(e) for e in sortie.entries],
         log_order=sortie.seen,

@@ -19,6 +19,7 @@ from jinba.core.correct.actions import Action, HeldBack
 from jinba.core.correct.composed import Choices, Correction
 from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
+from jinba.core.plan.endurance import Endurance, Fitted
 from jinba.core.plan.programme import Programme
 from jinba.core.plan.weather import Wind, WindRead, WindVerdict
 from jinba.core.said import Said
@@ -285,8 +286,9 @@ class SortieDetail(BaseModel):
     what the next writer has seen. ``incident``: the card for what went wrong, in no sortie's list; ``phases``: the part of the
     flight that it begins with, by the card that was broken off. ``others``: flight cards that
     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
-    ``safe_minutes``: what is planned of the pack, its reserve kept back [min]. ``flown_with``: what beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its
-    radio says every direction. Whoever has the sortie needs nothing else to log it.
+    ``safe_minutes``: what its ``pack`` (by name, empty where nobody named it) gives, its reserve kept back [min]. ``flown_with``: what
+    beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its radio says every
+    direction. Whoever has the sortie needs nothing else to log it.
     """
 
     id: uuid.UUID
@@ -304,6 +306,7 @@ class SortieDetail(BaseModel):
     records: list[CardRecord]
     wind: Wind | None
     safe_minutes: float
+    pack: str
     started_at: datetime
     log: list[LogLine]
     log_order: int
@@ -330,6 +333,8 @@ class Plan(BaseModel):
     ``contested``: the entries of cards of which two devices say different things, to choose from. ``stops``: what stops the
     sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
     ``wind_read``: the wind as it was last read, with its time; ``wind`` is its verdict, None once it is too old to go by.
+    ``endurance``: the minutes it may take and what they rest on; ``fitted``: the pack that is to fly, None: nobody named it;
+    ``full_throttle_a`` as measured last [A].
     """
 
     stops: list[Said]
@@ -339,6 +344,9 @@ class Plan(BaseModel):
     wind_read: WindRead | None
     stall_speed_mps: float
     firm: list[str]
+    endurance: Endurance
+    fitted: Fitted | None
+    full_throttle_a: float | None
     contested: list[LogLine] = []
 
 

@@ -229,10 +229,11 @@ AFTER_CARDS: tuple[Card, ...] = (
         "Minutes and volts make the next timer honest.",
         Phase.AFTER,
         0,
-        ("Disconnect the pack first.", "Wait the same time as always, then read volts per cell."),
+        ("Disconnect the pack first.", "Wait the same time as always, then read its volts."),
         (
             Capture("minutes", CaptureKind.READING, "Minutes flown", True, unit="min", highest=600),
-            Capture("volts", CaptureKind.READING, "Volts per cell at rest", unit="V", highest=4.5),
+            Capture("volts", CaptureKind.READING, "Volts at rest, of a cell or of the pack", unit="V", highest=130),
+            Capture("put_back", CaptureKind.READING, "Charge put back, once charged", unit="mAh", highest=100_000),
         ),
         cautions=(
             "Disconnect before you touch anything near the propeller.",

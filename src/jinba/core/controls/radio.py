@@ -138,7 +138,7 @@ def radio_findings(
             found.append(
                 finding(
                     "timer_long",
-                    f"Timer {timer.name} runs {timer.minutes:g} min, the pack gives {pack_minutes:g} min safely.",
+                    f"Timer {timer.name} runs {timer.minutes:g} min, by the guess the pack is empty after {pack_minutes:g}.",
                 )
             )
     if not radio.timers:

@@ -24,6 +24,7 @@ from jinba.core.diagnose.update import Belief
 from jinba.core.flight.simulation.spread import Twin
 from jinba.core.frames import Axis
 from jinba.core.observe.situation import Trims
+from jinba.core.plan.endurance import Endurance, Powered, endurance_of
 from jinba.core.plan.minutes import LastSortie
 from jinba.core.plan.sign_off import SignOff
 from jinba.core.plan.states import Since, not_on
@@ -154,7 +155,7 @@ class History:
     ``version`` rises with every change of the setup, undo and redo included; ``log_order`` is the newest entry of the log.
     ``belief``: of the present setup after all landed sorties, None before any. ``order``: the newest work order.
     ``incidents``: everything that went wrong, in the order it happened. ``wind``: as it was last read at the field.
-    ``sign_offs``: standing ones, oldest first.
+    ``sign_offs``: standing ones, oldest first. ``powered``: what is known of its packs.
     """
 
     model: Model
@@ -172,6 +173,12 @@ class History:
     incidents: tuple[Incident, ...] = ()
     wind: WindRead | None = None
     sign_offs: tuple[SignOff, ...] = ()
+    powered: Powered = Powered()
+
+    @property
+    def endurance(self) -> Endurance:
+        """Minutes that may be planned of the next sortie, and what they rest on."""
+        return endurance_of(self.setup, self.powered)
 
     @property
     def configuration(self) -> ConfigurationLine:

@@ -13,8 +13,8 @@ from jinba.core.correct.balance import LARGEST_STEP
 from jinba.core.declare import Change
 from jinba.core.observe.situation import design_of
 
-RESERVE = 0.25
-"""Share of the pack's safe minutes kept back: common practice, no source."""
+GUESS_RESERVE = 0.25
+"""Share of the minutes till a pack is empty that is kept back where they are only guessed: common practice, no source."""
 
 LEG = ("F2", "F3", "F4")
 LEG_MINUTES = 2.0
@@ -71,6 +71,6 @@ def minutes_of(card_ids: Collection[str], proved: frozenset[str] = frozenset()) 
     return min(whole, LEG_MINUTES) + short + sum(CARDS[c].minutes for c in card_ids if c not in LEG)
 
 
-def safe_minutes(configuration: Configuration) -> float:
-    """Return what is planned of the pack's minutes [min]. Common practice, no source."""
-    return (1.0 - RESERVE) * configuration.pack_minutes
+def guessed_minutes(configuration: Configuration) -> float:
+    """Return what is planned where nobody has named the pack that flies [min]. Common practice, no source."""
+    return (1.0 - GUESS_RESERVE) * configuration.pack_minutes

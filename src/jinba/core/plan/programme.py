@@ -14,7 +14,7 @@ from jinba.core.diagnose.together import WEIGHTS
 from jinba.core.diagnose.update import Belief, prior_of
 from jinba.core.observe.situation import Trims, design_of, resting_trims
 from jinba.core.plan.first import first
-from jinba.core.plan.minutes import LastSortie, minutes_of, proofs, safe_minutes, washers_put_in
+from jinba.core.plan.minutes import LastSortie, guessed_minutes, minutes_of, proofs, washers_put_in
 from jinba.core.plan.order import BOLD, FLYING_ORDER, MOST_BOLD, looked_at, too_bold, unmet
 from jinba.core.plan.packing import Choice, pack
 from jinba.core.plan.states import UNTOUCHED, CardState, Since, States, gates_of, needed, stage_of, states_of
@@ -86,7 +86,7 @@ class Wishes:
 
 @dataclass(frozen=True, slots=True)
 class _Pack:
-    """What a sortie is packed from."""
+    """What a sortie is packed from; ``safe_minutes`` that the pack gives [min]."""
 
     configuration: Configuration
     states: States
@@ -97,6 +97,7 @@ class _Pack:
     washers: bool
     wishes: Wishes
     prospect: Prospect
+    safe_minutes: float
 
 
 def programme(
@@ -114,6 +115,7 @@ def programme(
     rests: Trims | None = None,
     last: LastSortie | None = None,
     wishes: Wishes | None = None,
+    safe_minutes: float | None = None,
 ) -> Programme:
     """Return the programme for the next sortie.
 
@@ -129,7 +131,7 @@ def programme(
     seen : what the newest record of each card says of the model as it stands.
     since : what an incident has re-opened, and how often it has flown since it was to be flown as new.
     belief, rests : what is believed of the present configuration, None before any flight; where its surfaces rest [rad].
-    last : the sortie before. ``wishes``: of the pilot.
+    last : the sortie before. ``wishes``: of the pilot. ``safe_minutes``: that the pack gives [min], None for the guess.
 
     The maiden holds first acquaintance only; F5, F8, F12, F13 from the second, inverted cards from the third and only for
     models flown inverted. Bold cards (risk 3 and more) at most two a sortie. Common practice, no source. What must be flown comes
@@ -155,6 +157,7 @@ def programme(
             seen,
             FLYING_ORDER,
         ),
+        guessed_minutes(configuration) if safe_minutes is None else safe_minutes,
     )
     flight, why = _packed(job)
     planned = tuple(
@@ -180,7 +183,7 @@ def programme(
         gates_of(states),
         flight,
         minutes,
-        safe_minutes(configuration),
+        job.safe_minutes,
         note,
         proved,
         first(job.prospect, flight),
@@ -197,7 +200,7 @@ def _packed(job: _Pack) -> tuple[tuple[str, ...], dict[str, str]]:
     choices = _choices(job, must, frozenset(waits))
     together = {p: _beyond(job, must, p) for p in combinations(choices, 2)}
     bold = MOST_BOLD - sum(CARDS[k].risk >= BOLD for k in must)
-    left = safe_minutes(job.configuration) - minutes_of(must, job.proved)
+    left = job.safe_minutes - minutes_of(must, job.proved)
     chosen = pack(choices, together, minutes=max(left, 0.0), bold=max(bold, 0))
     for card_id in chosen:
         proof = _AS_A_PROOF if card_id in job.proved and job.states[card_id][0] is CardState.STALE else ""

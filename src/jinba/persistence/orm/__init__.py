@@ -6,10 +6,10 @@ from jinba.persistence.orm.bench import (
     GroupRow,
     ModelRow,
     OwnerRow,
-    PackRow,
     RevisionRow,
     SetupRow,
 )
+from jinba.persistence.orm.energy import PackFittedRow, PackFlightRow, PackRow
 from jinba.persistence.orm.flying import (
     DeviceRow,
     GatePassRow,
@@ -63,6 +63,8 @@ __all__ = [
     "NoteRow",
     "OverrideRow",
     "OwnerRow",
+    "PackFittedRow",
+    "PackFlightRow",
     "PackRow",
     "PairedDeviceRow",
     "PairingCodeRow",

@@ -1,4 +1,4 @@
-"""Tables of the bench: owners, models, setups stored once, configurations and their revisions, packs."""
+"""Tables of the bench: owners, models, setups stored once, configurations and their revisions."""
 
 from __future__ import annotations
 
@@ -111,19 +111,4 @@ class RevisionRow(Base):
     parent_id: Mapped[uuid.UUID | None] = mapped_column(index=True)
     words: Mapped[str]
     setup_hash: Mapped[str] = mapped_column(ForeignKey("setup.hash"), index=True)
-    created_at: Mapped[datetime] = arrived()
-
-
-class PackRow(Base):
-    """A battery pack (or tank) by the name written on it; what else is known of it is kept as it becomes known."""
-
-    __tablename__ = "pack"
-    __table_args__ = (UniqueConstraint("owner_id", "name"),)
-    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
-    owner_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("owner.id"))
-    group_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("pilot_group.id"), index=True)
-    name: Mapped[str]
-    chemistry: Mapped[str] = mapped_column(default="")
-    cells: Mapped[int | None]
-    capacity_c: Mapped[float | None]
     created_at: Mapped[datetime] = arrived()

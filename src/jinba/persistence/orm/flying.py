@@ -32,7 +32,10 @@ class DeviceRow(Base):
 
 
 class SortieRow(Base):
-    """A sortie and the setup it is flown in; at most one of a model is open. ``landed_order``: its place in the log."""
+    """A sortie and the setup it is flown in; at most one of a model is open. ``landed_order``: its place in the log.
+
+    ``pack_id``: the pack that flew; ``cell_v``: volts of its cells at rest before [V]; ``safe_minutes`` it was planned with [min].
+    """
 
     __tablename__ = "sortie"
     __table_args__ = (
@@ -58,6 +61,8 @@ class SortieRow(Base):
     simulated: Mapped[bool] = mapped_column(default=False)
     setup_hash: Mapped[str] = mapped_column(ForeignKey("setup.hash"), index=True)
     pack_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("pack.id"), index=True)
+    cell_v: Mapped[float | None]
+    safe_minutes: Mapped[float | None]
     request_hash: Mapped[str | None]
     created_at: Mapped[datetime] = arrived()
     landed_at: Mapped[datetime | None] = moment()

@@ -4,8 +4,9 @@ from jinba.persistence.repositories.estimates import Estimates
 from jinba.persistence.repositories.log import Log
 from jinba.persistence.repositories.models import Models, NotFoundError
 from jinba.persistence.repositories.orders import Orders
+from jinba.persistence.repositories.packs import Packs
 from jinba.persistence.repositories.pairing import Pairings
 from jinba.persistence.repositories.setups import Setups
 from jinba.persistence.repositories.sorties import Sorties
 
-__all__ = ["Estimates", "Log", "Models", "NotFoundError", "Orders", "Pairings", "Setups", "Sorties"]
+__all__ = ["Estimates", "Log", "Models", "NotFoundError", "Orders", "Packs", "Pairings", "Setups", "Sorties"]

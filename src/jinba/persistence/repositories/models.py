@@ -11,7 +11,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from jinba.core.errors import UnknownKeyError
-from jinba.persistence.orm import LOG_ORDER, ConfigurationRow, DeviceRow, ModelRow, OwnerRow, PackRow, RevisionRow
+from jinba.persistence.orm import LOG_ORDER, ConfigurationRow, DeviceRow, ModelRow, OwnerRow, RevisionRow
 
 _ONE_OWNER = uuid.UUID("00000000-0000-4000-8000-000000000001")
 
@@ -156,10 +156,3 @@ class Models:
         changed = {"name": name, "clock_offset_s": clock_offset_s}
         query = insert(DeviceRow).values(**values).on_conflict_do_update(index_elements=["id"], set_=changed)
         self.session.execute(query)
-
-    def pack(self, owner_id: uuid.UUID, name: str) -> uuid.UUID:
-        """Return the id of a pack by the name written on it, noted on first use."""
-        fresh = {"id": uuid.uuid4(), "owner_id": owner_id, "name": name}
-        self.session.execute(insert(PackRow).values(**fresh).on_conflict_do_nothing())
-        query = select(PackRow.id).where(PackRow.owner_id == owner_id, PackRow.name == name)
-        return self.session.execute(query).scalar_one()

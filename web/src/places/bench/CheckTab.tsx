@@ -164,7 +164,8 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
         change={(s, v) => ({ ...s, cruise_speed_mps: v })}
       />
       <Measure
-        label="Safe minutes of the pack"
+        label="Pack empty after"
+        hint="in the air; a guess, until a pack is named in Plan"
         quantity="minutes"
         value={setup.pack_minutes ?? 8}
         words="pack minutes entered"

@@ -19,6 +19,7 @@ import {
 } from "../../queries/sorties";
 import { Contested } from "./Contested";
 import { GateCard } from "./GateCard";
+import { PackPanel } from "./PackPanel";
 import { SortieColumn } from "./SortieColumn";
 import { type Reasons, Stops } from "./Stops";
 import { WindPanel } from "./WindPanel";
@@ -164,16 +165,19 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
           wishes={wishes}
           onWishes={onWishes}
         />
-        <WindPanel
-          read={plan.wind_read}
-          verdict={plan.wind}
-          busy={read.isPending}
-          error={read.error}
-          onRead={(w) => read.mutate(w)}
-          stall_mps={plan.stall_speed_mps}
-          limits={model.setup.limits}
-          elevation_m={model.setup.site_elevation_m ?? 0}
-        />
+        <div>
+          <PackPanel modelId={model.id} plan={plan} busy={model.read_only} />
+          <WindPanel
+            read={plan.wind_read}
+            verdict={plan.wind}
+            busy={read.isPending}
+            error={read.error}
+            onRead={(w) => read.mutate(w)}
+            stall_mps={plan.stall_speed_mps}
+            limits={model.setup.limits}
+            elevation_m={model.setup.site_elevation_m ?? 0}
+          />
+        </div>
       </div>
       <KitNote />
       {open ? null : (

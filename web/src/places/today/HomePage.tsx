@@ -53,6 +53,9 @@ export default function HomePage() {
           New model
         </Link>
         <ImportButton />
+        <Link to="/packs" className="btn">
+          Packs
+        </Link>
         <Link to="/phones" className="btn">
           Phones and helpers
         </Link>

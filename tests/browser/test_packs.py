@@ -1,0 +1,77 @@
+"""Packs in the browser: described by a stranger, named in Plan, flown, charged; the minutes are the same on every screen."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from tests.browser.pages import Browser
+from tests.states import TARN
+
+
+def safe_minutes(b: Browser) -> float:
+    found = re.search(r"([\d.]+) safe minutes on", b.text)
+    return float(found.group(1)) if found else -1.0
+
+
+@pytest.fixture(scope="module")
+def described(driver, address) -> str:
+    """Describe a pack from nothing, with one slip that is refused in the pilot's words."""
+    b = Browser(driver, address)
+    b.size(1280, 800)
+    b.open(f"/m/{TARN}/plan")
+    b.see("by a guess")
+    b.press("Packs")
+    b.press("Another pack")
+    b.see("Still needed: its name")
+    b.within("Name", "input").send_keys("Fell 1")
+    b.select("Cells of", "lithium polymer")
+    b.type("Cells in a row", "3")
+    b.type("Capacity", "2.2")
+    b.type("Rating", "30")
+    b.press("Keep it")
+    b.see("2200 for 2.2 Ah")
+    assert b.within("Name", "input").get_attribute("value") == "Fell 1", "what was entered stays"
+    b.type("Capacity", "2200")
+    b.press("Keep it")
+    b.see("may give 66.0 A")
+    return "Fell 1"
+
+
+def test_the_pack_that_flies_sets_the_minutes_of_plan_and_of_the_column(browser, described):
+    b = browser
+    b.size(1280, 800)
+    b.open(f"/m/{TARN}/plan")
+    b.select("Pack that flies next", described)
+    b.see(f"safe minutes on {described}")
+    b.see("nobody has read the volts")
+    b.type("Volts at rest", "12.54")
+    b.until(lambda: "nobody has read" not in b.text, "the volts")
+    full = safe_minutes(b)
+    assert f"of {full:.1f} safe minutes" in b.text, "the column of cards says the same"
+    b.type("Volts at rest", "3.86")
+    b.see("57 % full")
+    half = safe_minutes(b)
+    assert half < 0.6 * full
+    assert f"of {half:.1f} safe minutes" in b.text
+    b.type("Volts at rest", "16.6")
+    b.see("Is the number of cells right?")
+    assert safe_minutes(b) == half, "what stood stays"
+
+
+def test_a_flight_from_before_is_typed_taken_out_and_brought_back(browser, described):
+    b = browser
+    b.size(390, 844, phone=True)
+    b.open("/packs")
+    b.press("Add an earlier flight")
+    b.type("Minutes in the air", "6:30")
+    b.type("Volts at rest after", "11.5")
+    b.type("Charge put back", "115")
+    b.press("Keep it")
+    b.see("contradict each other")
+    b.press("Take out")
+    b.see("The flight was taken out.")
+    b.press("Undo")
+    b.see("6.5 min in the air")
+    assert b.driver.execute_script("return document.documentElement.scrollWidth") <= 390
