@@ -239,6 +239,30 @@ def test_whatever_is_made_says_where_it_is(client):
     assert len(making) == len(answers), "every route that makes something is tried here"
 
 
+def test_a_sortie_that_had_not_landed_goes_on_and_is_computed_anew(client):
+    model = create(client, "Crag")["id"]
+    sortie = plan_sortie(client, model)
+    choice = [{"key": "lift_off", "choice": "rises"}]
+    log = {"id": new_id(), "record": {"card_id": "F1", "outcome": "done", "readings": choice}}
+    ok(client.post(f"{V1}/sorties/{sortie}/records", json=log))
+    ok(client.post(f"{V1}/sorties/{sortie}/land"))
+    assert ok(client.get(f"{V1}/models/{model}"))["today"]["station"] != "fly"
+    for _ in range(2):
+        assert ok(client.post(f"{V1}/sorties/{sortie}/reopen"))["status"] == "flying"
+    known = ok(client.get(f"{V1}/models/{model}"))
+    assert (known["today"]["station"], known["sorties"][0]["landed_at"]) == ("fly", None)
+    more = {"id": new_id(), "record": {"card_id": "F29", "outcome": "skipped"}}
+    ok(client.post(f"{V1}/sorties/{sortie}/records", json=more))
+    ok(client.post(f"{V1}/sorties/{sortie}/land"))
+    debrief = ok(client.get(f"{V1}/sorties/{sortie}/debrief"))
+    assert debrief["sortie_number"] == 1
+    assert {r["card_id"] for r in ok(client.get(f"{V1}/sorties/{sortie}"))["records"]} == {"F1", "F29"}
+    ok(client.post(f"{V1}/models/{model}/rework", json={"id": new_id()}), 201)
+    built_on = client.post(f"{V1}/sorties/{sortie}/reopen")
+    assert built_on.status_code == 409
+    assert "Correct its entries" in built_on.json()["title"]
+
+
 def test_a_stand_in_flies_rehearsals_and_never_a_real_model(client):
     """One tap filled the log of a real model once: now it is refused, and a copy flown leaves no trace in the original."""
     body = {"id": new_id(), "name": "Bracken", "silhouette": "low_wing", "span_m": 1.4}

@@ -267,6 +267,15 @@ def a_simulated_flight(client, n, same):
     assert set(cards.values()) <= {1}
 
 
+@race("POST /sorties/{sortie_id}/reopen")
+def a_landing_taken_back(client, n, same):
+    del same
+    sortie_id = plan_sortie(client, str(TARN))
+    ok(client.post(f"{V1}/sorties/{sortie_id}/land"))
+    assert counts(together([lambda: client.post(f"{V1}/sorties/{sortie_id}/reopen")] * n)) == {200: n}
+    assert ok(client.get(f"{V1}/sorties/{sortie_id}"))["status"] == "flying"
+
+
 @race("POST /sorties/{sortie_id}/call-off")
 def a_call_off(client, n, same):
     sortie_id = plan_sortie(client, str(TARN))

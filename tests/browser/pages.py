@@ -178,6 +178,12 @@ class Browser:
             )
         self.override("a rehearsal of the tests")
 
+    def land(self) -> None:
+        """Say that it is down, asked once, and go to the debrief without the cards after landing."""
+        self.press("It has landed")
+        self.press("It is down")
+        self.press("To the debrief at once")
+
     def override(self, reason: str) -> None:
         """Say for every stop why it is flown all the same."""
         for k in range(len(self.all("[data-testid=stops] input"))):

@@ -42,7 +42,7 @@ def test_a_server_that_dies_and_comes_back_loses_no_card_and_the_console_never_g
     b.see("2 only on this device")
     b.until(lambda: "The program does not answer" in b.text, "words that it is away")
     assert b.all("[data-testid=thumb-bar]"), "the console is still there"
-    b.press("Landed early")
+    b.land()
     b.see("Sortie 2 has landed. It is kept on this device.")
     b.see("3 only on this device")
     program.start()

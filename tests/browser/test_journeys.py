@@ -213,7 +213,7 @@ def test_a_model_without_ailerons_is_asked_for_none_and_told_to_trim_none(browse
     assert "Turn and let go" in card_text(b, "F34")
     log(b, turn_left="rolls further in", turn_right="rolls further in", full_rudder="rolls in fast, nose down")
     b.until(lambda: b.card() != "F34", "the card after F34")
-    b.press("Landed early")
+    b.land()
     b.see("Debrief of sortie 1")
     assert "left wing" in b.text
     b.size(1280, 800)
@@ -257,7 +257,7 @@ def test_a_wing_with_a_controller_is_trimmed_by_what_the_ruler_finds(browser: Br
     b.choose("elevator_way", "trailing edge up")
     b.choose("noted", "yes")
     b.keep()
-    b.press("Landed early")
+    b.land()
     b.see("Debrief of sortie 1")
     assert "something has moved" not in b.text
     b.size(1280, 800)

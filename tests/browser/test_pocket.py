@@ -108,8 +108,8 @@ def test_a_sortie_without_a_server_in_a_browser_killed_three_times_arrives_once_
     keep(b, "F3 kept on this device")
 
     b = killed_and_opened(phone, f"/m/{model_id}/fly")
-    b.see("Landed early")
-    b.press("Landed early")
+    b.see("It has landed")
+    b.land()
     b.see("Sortie 1 has landed. It is kept on this device.")
     b.press("Plan")
     b.see("The last sortie is only on this device.")

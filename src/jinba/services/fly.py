@@ -25,7 +25,8 @@ from jinba.persistence.once import once
 from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow, WeatherRow
 from jinba.persistence.repositories import Log, Models, Packs, Sorties
 from jinba.services.energy import flown_with
-from jinba.services.estimates import log_changed
+from jinba.services.estimates import log_changed, setup_changed
+from jinba.services.history import history
 from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
 from jinba.services.packs import AFTER_FLIGHT
 from jinba.services.plan import next_programme, predicted_of, wind_now
@@ -257,6 +258,42 @@ def land(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     sorties = Sorties(session)
     model = Models(session).lock(sorties.model_of(sortie_id))
     return land_locked(session, model, sorties.get(sortie_id))
+
+
+def reopen(session: Session, sortie_id: uuid.UUID) -> SortieRow:
+    """Open a sortie again that was said to have landed and had not; what was logged stays. Twice is once.
+
+    Raises: RefusedError once something was built on the landing: a later sortie, a change of the setup, a work order, a card done on the
+    ground since, a signing off.
+    """
+    sorties, models = Sorties(session), Models(session)
+    model = models.lock(sorties.model_of(sortie_id))
+    sortie = sorties.get(sortie_id)
+    if sortie.status in ("planned", "flying"):
+        return sortie
+    known = history(session, model.id)
+    last = known.last_flight
+    built = (
+        sortie.status == "called_off"
+        or sortie.simulated
+        or last is None
+        or last.sortie.id != sortie_id
+        or known.open_sortie is not None
+        or known.changed_since_landing
+        or known.decided is not None
+        or known.signed_off is not None
+        or any(s.counted.entry.epoch >= 2 * sortie.number for s in known.standings.values())
+    )
+    if built:
+        raise RefusedError(
+            f"Sortie {sortie.number} stays landed: something was done since that rests on it. Correct its entries in the debrief."
+        )
+    sortie.status, sortie.landed_at, sortie.landed_order = "flying", None, None
+    model.log_version += 1
+    model.log_order = models.draw_order()
+    session.flush()
+    setup_changed(session, model)
+    return sortie
 
 
 def land_locked(session: Session, model: ModelRow, sortie: SortieRow) -> SortieRow:

@@ -533,6 +533,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sorties/{sortie_id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reopen
+         * @description Open a sortie again that had not landed, while nothing rests on its landing.
+         */
+        post: operations["reopenSortie"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sorties/{sortie_id}/call-off": {
         parameters: {
             query?: never;
@@ -2447,7 +2467,8 @@ export interface components {
          *     ``options`` of a rating run from the lowest to the highest value; ``upright`` lays them out with the highest on top,
          *     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
          *     ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude. ``passes_to``: a gate is passed with
-         *     a number up to this, None: with any.
+         *     a number up to this, None: with any. ``wait_minutes``: it is read so long after touch-down, the same each time [min]; ``by_clock``: the
+         *     minutes from take-off to touch-down, where a clock ran [min].
          */
         Capture: {
             /** Key */
@@ -2492,6 +2513,16 @@ export interface components {
             highest: number;
             /** Passes To */
             passes_to?: number | null;
+            /**
+             * Wait Minutes
+             * @default 0
+             */
+            wait_minutes: number;
+            /**
+             * By Clock
+             * @default false
+             */
+            by_clock: boolean;
         };
         /**
          * CaptureKind
@@ -7843,6 +7874,37 @@ export interface operations {
         };
     };
     landSortie: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortieDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reopenSortie: {
         parameters: {
             query?: never;
             header?: never;

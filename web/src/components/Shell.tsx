@@ -152,7 +152,7 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
 }
 
 const NEXT_THEME: Record<Theme, Theme> = { device: "paper", paper: "night", night: "device" };
-const THEME_WORDS: Record<Theme, string> = { device: "light: auto", paper: "day", night: "night" };
+const THEME_WORDS: Record<Theme, string> = { device: "auto", paper: "day", night: "night" };
 
 function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () => void }) {
   const { settings, change } = useSettings();

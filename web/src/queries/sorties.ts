@@ -219,7 +219,10 @@ export function useChooseRecord() {
 function useSortieStep(
   sortieId: string,
   modelId: string,
-  path: "/api/v1/sorties/{sortie_id}/stand-in" | "/api/v1/sorties/{sortie_id}/call-off",
+  path:
+    | "/api/v1/sorties/{sortie_id}/stand-in"
+    | "/api/v1/sorties/{sortie_id}/call-off"
+    | "/api/v1/sorties/{sortie_id}/reopen",
 ) {
   const cache = useQueryClient();
   return useMutation({
@@ -246,6 +249,11 @@ export function useLand(sortieId: string, modelId: string) {
     onSuccess: (fate) =>
       fate.kind === "sent" ? cache.invalidateQueries({ queryKey: keys.model(modelId) }) : Promise.resolve(),
   });
+}
+
+/** Open a sortie again that had not landed, while nothing rests on its landing. */
+export function useReopen(sortieId: string, modelId: string) {
+  return useSortieStep(sortieId, modelId, "/api/v1/sorties/{sortie_id}/reopen");
 }
 
 /** Take back a planned sortie of which nothing is logged. */

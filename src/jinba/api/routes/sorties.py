@@ -136,6 +136,13 @@ def land(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     return _sortie(db, sortie_id)
 
 
+@router.post("/sorties/{sortie_id}/reopen", operation_id="reopenSortie")
+def reopen(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
+    """Open a sortie again that had not landed, while nothing rests on its landing."""
+    db.write(lambda s: fly.reopen(s, sortie_id))
+    return _sortie(db, sortie_id)
+
+
 @router.post("/sorties/{sortie_id}/call-off", operation_id="callOffSortie")
 def call_off(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """Take back a planned sortie of which nothing is logged."""

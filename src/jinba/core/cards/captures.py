@@ -81,6 +81,26 @@ def trailing_edge(key: str, label: str) -> Capture:
     )
 
 
+def trailing_edge_sideways(key: str, label: str) -> Capture:
+    """Return which way an upright surface stands off fair, seen from behind."""
+    return Capture(
+        key,
+        CaptureKind.CHOICE,
+        label,
+        False,
+        (Option("left", "trailing edge left"), Option("right", "trailing edge right")),
+    )
+
+
+TOO_HOT = "too_hot"
+
+
+def heat(key: str, label: str) -> Capture:
+    """Return how hot a part is to a hand; a thermometer is nowhere when it is wanted."""
+    options = (Option("warm", "cool or warm"), Option("hot", "hot, can be held"), Option(TOO_HOT, "too hot to hold"))
+    return Capture(key, CaptureKind.CHOICE, label, False, options)
+
+
 UP_DOWN = (Response.NOSE_UP, Response.NOSE_DOWN)
 ROLL = (Response.ROLL_LEFT, Response.ROLL_RIGHT)
 YAW = (Response.YAW_LEFT, Response.YAW_RIGHT)

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.ground_cards import direction_card, stabiliser_card
+from jinba.core.cards.ground_cards import direction_card, loosened_card, resting_card, stabiliser_card
 from jinba.core.cards.model import Card
 from jinba.core.configuration import Configuration, Launch, balance_of
 from jinba.core.controls.fitting import Command
@@ -66,14 +66,19 @@ def cards_of(configuration: Configuration) -> dict[str, Card]:
     motor = a.motor
     # Aft of the balance point it pushes: a throwing hand is ahead of it.
     pusher = motor is not None and motor.x_m > balance_of(configuration).x_m
-    return _cards(pitch_control_of(a), axes_of(configuration), all_moving) | _take_off(
+    return _cards(pitch_control_of(a), axes_of(configuration), all_moving, motor is not None) | _take_off(
         configuration.launch, motor is not None, pusher
     )
 
 
 @lru_cache(maxsize=64)
-def _cards(layout: PitchControl, axes: frozenset[Axis], all_moving: bool) -> dict[str, Card]:
-    made = {"B4": direction_card(layout, axes), "B11": stabiliser_card(layout, axes, all_moving=all_moving)}
+def _cards(layout: PitchControl, axes: frozenset[Axis], all_moving: bool, motor: bool) -> dict[str, Card]:
+    made = {
+        "B4": direction_card(layout, axes),
+        "B11": stabiliser_card(layout, axes, all_moving=all_moving),
+        "A2": loosened_card(motor=motor),
+        "A3": resting_card(layout, axes),
+    }
     if Axis.ROLL not in axes:
         made["F3"] = _without_ailerons(CARDS["F3"])
     return CARDS | made

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from jinba.core.cards.captures import passed, trailing_edge
+from dataclasses import replace
+
+from jinba.core.cards.captures import heat, passed, trailing_edge, trailing_edge_sideways
 from jinba.core.cards.incident import AFTER_REPAIR
 from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
 from jinba.core.controls.pulses import NEUTRAL_US
@@ -222,6 +224,36 @@ GROUND_CARDS: tuple[Card, ...] = (
     ),
 )
 
+VOLTS_AFTER_MINUTES = 5.0
+"""Volts are read so long after touch-down, the same each time [min]: common practice, no source."""
+
+_SEPARATE = (PitchControl.TAIL, PitchControl.FOREPLANE)
+
+
+def resting_card(layout: PitchControl, axes: frozenset[Axis]) -> Card:
+    """Return A3, where the surfaces rest: of ailerons and rudder too, where they are surfaces of their own and the model has them."""
+    card = next(c for c in AFTER_CARDS if c.id == "A3")
+    *before, noted = card.captures
+    own = axes if layout in _SEPARATE else frozenset[Axis]()
+    if Axis.ROLL in own:
+        before += [
+            Capture("aileron_mm", CaptureKind.SURFACE, "Right aileron off fair by", unit="mm", highest=60),
+            trailing_edge("aileron_way", "The right aileron stands with its"),
+        ]
+    if Axis.YAW in own:
+        before += [
+            Capture("rudder_mm", CaptureKind.SURFACE, "Rudder off fair by", unit="mm", highest=60),
+            trailing_edge_sideways("rudder_way", "From behind, the rudder stands with its"),
+        ]
+    return replace(card, captures=(*before, noted))
+
+
+def loosened_card(*, motor: bool) -> Card:
+    """Return A2, what vibration has loosened: heat only of what is there."""
+    card = next(c for c in AFTER_CARDS if c.id == "A2")
+    return card if motor else replace(card, captures=tuple(c for c in card.captures if c.key != "motor_heat"))
+
+
 AFTER_CARDS: tuple[Card, ...] = (
     Card(
         "A1",
@@ -231,9 +263,15 @@ AFTER_CARDS: tuple[Card, ...] = (
         0,
         ("Disconnect the pack first.", "Wait the same time as always, then read its volts."),
         (
-            Capture("minutes", CaptureKind.READING, "Minutes flown", True, unit="min", highest=600),
-            Capture("volts", CaptureKind.READING, "Volts at rest, of a cell or of the pack", unit="V", highest=130),
-            Capture("put_back", CaptureKind.READING, "Charge put back, once charged", unit="mAh", highest=100_000),
+            Capture("minutes", CaptureKind.READING, "Minutes flown", True, unit="min", highest=600, by_clock=True),
+            Capture(
+                "volts",
+                CaptureKind.READING,
+                "Volts at rest, of a cell or of the pack",
+                unit="V",
+                highest=130,
+                wait_minutes=VOLTS_AFTER_MINUTES,
+            ),
         ),
         cautions=(
             "Disconnect before you touch anything near the propeller.",
@@ -251,7 +289,11 @@ AFTER_CARDS: tuple[Card, ...] = (
             "Every hinge.",
             "Motor, speed controller, pack: warm is fine, too hot to hold is not.",
         ),
-        (passed("tight", "Everything tight, nothing too hot"),),
+        (
+            heat("motor_heat", "Motor and controller, by hand"),
+            heat("pack_heat", "Pack, by hand"),
+            passed("tight", "Everything tight"),
+        ),
         cautions=("Pack disconnected.",),
     ),
     Card(

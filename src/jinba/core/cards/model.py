@@ -50,7 +50,8 @@ class Capture:
     ``options`` of a rating run from the lowest to the highest value; ``upright`` lays them out with the highest on top,
     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
     ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude. ``passes_to``: a gate is passed with
-    a number up to this, None: with any.
+    a number up to this, None: with any. ``wait_minutes``: it is read so long after touch-down, the same each time [min]; ``by_clock``: the
+    minutes from take-off to touch-down, where a clock ran [min].
     """
 
     key: str
@@ -64,6 +65,8 @@ class Capture:
     unit: str = ""
     highest: float = 1e4
     passes_to: float | None = None
+    wait_minutes: float = 0.0
+    by_clock: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jinba.core.cards.model import CardRecord, Outcome
+from jinba.core.diagnose.after_landing import found_by_hand
 from jinba.core.diagnose.causes import Cause, causes
 from jinba.core.diagnose.moved import moved_unordered
 from jinba.core.diagnose.pairs import pairs_said
@@ -81,6 +82,7 @@ def estimate_of(
         score=score_prediction(before, tuple(t for t in flown if _was_flown(t.key, last))),
         squawks=(
             *wandering_trim(setup, looked_after, landed),
+            *found_by_hand(looked_after),
             *moved,
             # A trim that has moved is said once: the same card against itself says no more.
             *(p for p in pairs_said(prior, belief, by_record) if not moved or len(p.about) > 1),

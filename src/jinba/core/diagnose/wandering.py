@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from jinba.core.airframe.layout import pitch_sense
 from jinba.core.cards.model import CardRecord, Outcome
 from jinba.core.configuration import Configuration
@@ -24,6 +22,9 @@ _RULER_MM = 1.0
 
 _COUNTS = {"pitch_clicks": Axis.PITCH, "roll_clicks": Axis.ROLL, "yaw_clicks": Axis.YAW}
 _PART = {Axis.PITCH: "elevator", Axis.ROLL: "aileron", Axis.YAW: "rudder"}
+_SURFACE = {**_PART, Axis.ROLL: "right aileron"}
+_WAYS = {Axis.PITCH: ("down", "up"), Axis.ROLL: ("up", "down"), Axis.YAW: ("left", "right")}
+"""Which way a trailing edge goes for a positive angle, then for a negative one (core.frames)."""
 
 
 def wandering_trim(
@@ -52,10 +53,11 @@ def wandering_trim(
                     stops=True,
                 )
             )
-    control = configuration.elevator
-    rest_rad = control.resting_rad + last.get(Axis.PITCH, 0.0) * control.rad_per_click
-    rest = _resting(configuration, records, rest_rad if landed is None else landed.elevator_rad)
-    return (*found, *rest)
+    for axis in Axis:
+        control = configuration.control(axis)
+        rest_rad = control.resting_rad + last.get(axis, 0.0) * control.rad_per_click
+        found += _resting(configuration, records, axis, rest_rad if landed is None else landed.of(axis))
+    return tuple(found)
 
 
 def moved_since(before: tuple[CardRecord, ...], now: tuple[CardRecord, ...]) -> tuple[Said, ...]:
@@ -90,10 +92,10 @@ def _clicks(record: CardRecord, key: str) -> float | None:
     return 0.0 if reading.direction is None else surface_sign(reading.direction) * reading.number
 
 
-def _resting(c: Configuration, records: tuple[CardRecord, ...], rest_rad: float) -> tuple[Said, ...]:
-    device = c.control_setup.stabiliser
+def _resting(c: Configuration, records: tuple[CardRecord, ...], axis: Axis, rest_rad: float) -> tuple[Said, ...]:
+    device, part = c.control_setup.stabiliser, _PART[axis]
     found = next((r for r in reversed(records) if r.card_id == "A3"), None)
-    read = None if found is None else found.reading("elevator_mm")
+    read = None if found is None else found.reading(f"{part}_mm")
     if (
         found is None
         or read is None
@@ -101,20 +103,20 @@ def _resting(c: Configuration, records: tuple[CardRecord, ...], rest_rad: float)
         or (device is not None and device.learning is Learning.CONTINUOUS)
     ):
         return ()
-    control, way = c.elevator, found.reading("elevator_way")
-    expected = c.ruler_mm(Axis.PITCH, rest_rad)
-    down = math.copysign(1.0, pitch_sense(c.airframe) * rest_rad)
+    way = found.reading(f"{part}_way")
+    expected = c.ruler_mm(axis, rest_rad)
+    positive, negative = _WAYS[axis]
+    stands = positive if rest_rad * (pitch_sense(c.airframe) if axis is Axis.PITCH else 1.0) >= 0.0 else negative
     # Read without its way it can only be compared by size.
-    other_way = way is not None and (1.0 if way.choice == "down" else -1.0) != down
+    other_way = way is not None and way.choice != stands
     apart = read.number + expected if other_way else abs(read.number - expected)
-    off = apart / max(c.ruler_mm(Axis.PITCH, control.rad_per_click), 1e-6)
+    off = apart / max(c.ruler_mm(axis, c.control(axis).rad_per_click), 1e-6)
     if off <= WANDER_CLICKS or apart <= _RULER_MM:
         return ()
-    stands = "" if way is None else f" {way.choice}"
-    says = "" if way is None else " down" if down > 0 else " up"
+    read_way, said_way = ("", "") if way is None else (f" {way.choice}", f" {stands}")
     words = (
-        f"The elevator rests {a_length(read.number / 1000, 1)}{stands} off fair after landing, its trim says "
-        f"{a_length(expected / 1000, 1)}{says}: something has moved. "
+        f"The {_SURFACE[axis]} rests {a_length(read.number / 1000, 1)}{read_way} off fair after landing, its trim says "
+        f"{a_length(expected / 1000, 1)}{said_way}: something has moved. "
         "Look at servo screws, horn, clevis and hinges before the next flight."
     )
     return (finding("surface_moved", words, stops=True),)

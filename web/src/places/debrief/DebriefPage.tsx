@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { Cause, Debrief } from "../../api/client";
 import { Contradictions } from "../../components/Contradictions";
 import { LandedUnsent } from "../../components/LandedUnsent";
@@ -7,7 +7,7 @@ import { useTheModel } from "../../components/model-context";
 import { UNSTABLE } from "../../components/quantity/station";
 import { Rail } from "../../components/Rail";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
-import { useDebrief } from "../../queries/sorties";
+import { isOpen, useDebrief, useReopen } from "../../queries/sorties";
 import { HandOver } from "./HandOver";
 import { LogList } from "./LogList";
 
@@ -65,7 +65,29 @@ export default function DebriefPage() {
         <Causes causes={debrief.data.causes} pilot={debrief.data.pilot ?? ""} />
       </div>
       {id === landed.at(-1)?.id ? <HandOver /> : null}
+      {id === landed.at(-1)?.id && !model.sorties.some(isOpen) ? <NotLanded sortieId={id} /> : null}
       <LogList sortieId={id} />
+    </div>
+  );
+}
+
+/** Whoever said too early that it had landed: the sortie goes on, with what was logged. */
+function NotLanded({ sortieId }: { sortieId: string }) {
+  const model = useTheModel();
+  const navigate = useNavigate();
+  const reopen = useReopen(sortieId, model.id);
+  if (model.read_only) return null;
+  return (
+    <div className="mt-3">
+      {reopen.error ? <ProblemNote error={reopen.error} /> : null}
+      <button
+        type="button"
+        className="btn min-h-11"
+        disabled={reopen.isPending}
+        onClick={() => reopen.mutate(undefined, { onSuccess: () => void navigate(`/m/${model.id}/fly`) })}
+      >
+        It had not landed: go on with this sortie
+      </button>
     </div>
   );
 }

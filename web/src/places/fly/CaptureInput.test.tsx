@@ -31,6 +31,8 @@ const capture = (part: Partial<Capture>): Capture => ({
   directions: [],
   unit: "",
   highest: 60,
+  wait_minutes: 0,
+  by_clock: false,
   ...part,
 });
 

@@ -4,6 +4,7 @@ import { aReading } from "../../api/records";
 import { useFlown } from "../../components/flown-context";
 import { parse, type Quantity } from "../../domain/units";
 import { RearView } from "../../drawing/RearView";
+import { ByTheClock, WaitFor } from "./AfterLanding";
 import { drawnAnswer } from "./Answer";
 import { Stopwatch } from "./Stopwatch";
 
@@ -26,11 +27,16 @@ export function CaptureInput(props: Props) {
     <fieldset className="console-question" data-capture={capture.key}>
       <legend tabIndex={-1} data-heading className="mb-2 text-2xl leading-tight font-bold outline-none">
         {capture.label}
-        {capture.required ? "" : <span className="font-normal text-secondary"> (if you saw it)</span>}
+        {capture.required ? "" : <span className="font-normal text-secondary"> ({ifKnown(capture)})</span>}
       </legend>
       <Body {...props} />
     </fieldset>
   );
+}
+
+/** What is optional is said where it is known: read by an instrument, or seen. */
+export function ifKnown(capture: Capture): string {
+  return capture.kind === "reading" || capture.kind === "surface" ? "if you read it" : "if you saw it";
 }
 
 function Body({ capture, reading, onReading, onEntered, watch, drawn = true }: Props) {
@@ -290,6 +296,8 @@ function NumberEntry({ capture, reading, onReading, onEntered }: Props) {
   };
   return (
     <div>
+      <WaitFor minutes={capture.wait_minutes ?? 0} />
+      {capture.by_clock ? <ByTheClock onTake={(m) => settle(m.toFixed(1)) && onEntered?.()} /> : null}
       <label className="flex items-center gap-2 text-xl">
         <input
           className="input h-14 w-40 text-2xl"

@@ -42,6 +42,8 @@ interface Props {
   flownWith?: FlownWith;
   /** It is not on the sortie's list: it is taken with a line of reason. */
   unplanned?: boolean;
+  /** Marks the take-off, from which the minutes count; null where it is marked already, or not this card's. */
+  onTakeOff?: (() => void) | null;
 }
 
 /** Whether a model has a motor, a stabiliser, flaps and a gear that folds. */
@@ -123,6 +125,11 @@ export function CardConsole(props: Props) {
       </Head>
       <div className="console-body">
         {at === FLYING ? <WhatToFly card={card} radio={radio} unplanned={unplanned} /> : null}
+        {at === FLYING && props.onTakeOff ? (
+          <button type="button" className="field-choice mt-3 w-full" data-testid="take-off" onClick={props.onTakeOff}>
+            Taking off now: start the clock
+          </button>
+        ) : null}
         {at === PROOF ? <Proof {...shared} /> : null}
         {capture && capture.kind !== "part" ? (
           <CaptureInput

@@ -8,9 +8,11 @@ import { type Fate, recordsOf, sortieOf, throwAway } from "../../offline/outbox"
 import { begunHere } from "../../offline/overlay";
 import { useOnDevice, useOutbox } from "../../offline/use-outbox";
 import { useCallOff, useLand, useLogCard, useStandIn } from "../../queries/sorties";
+import { ClockContext, DownQuestion, DownSince } from "./AfterLanding";
 import { Brief } from "./Brief";
 import { CardConsole } from "./CardConsole";
 import { Foot, LandingQuestion } from "./Foot";
+import { useFlightClock } from "./flight-clock";
 import { Progress } from "./Progress";
 import { say, spoken } from "./speech";
 
@@ -59,8 +61,12 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
   const [aloud, setAloud] = useState(false);
   const [askLanding, setAskLanding] = useState(false);
   const happened = sortie.incident;
+  const { clock, takeOff, land: markDown, notLanded } = useFlightClock(sortie.id);
+  const [askDown, setAskDown] = useState(false);
   const down = isDown(logged.get(happened.id));
-  const next = down ? null : (sortie.cards.find((c) => !logged.has(c.id)) ?? null);
+  const unflown = sortie.cards.filter((c) => c.phase === "flight" && !logged.has(c.id));
+  const left = clock.landed === null ? sortie.cards : afterLanding(sortie.cards);
+  const next = down ? null : (left.find((c) => !logged.has(c.id)) ?? null);
   const card = [...sortie.cards, ...sortie.others, happened].find((c) => c.id === chosen) ?? next;
   useEffect(() => {
     if (aloud && card) say(spoken(card));
@@ -81,6 +87,7 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
         // A card that was chosen meanwhile stays chosen.
         setChosen((now) => (record.outcome === "aborted" ? happened.id : now === chosen ? null : now));
         if (record.outcome === "aborted") setBroken(record.card_id);
+        else if (record.card_id === unflown.at(-1)?.id && unflown.length === 1 && clock.landed === null) markDown();
         window.scrollTo({ top: 0 });
       });
   const toDebrief = { onSuccess: () => void navigate(`/m/${sortie.model_id}/debrief`) };
@@ -89,6 +96,12 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
       onSuccess: (fate) => (fate.kind === "sent" ? toDebrief.onSuccess() : window.scrollTo({ top: 0 })),
     });
   const finish = () => (refused > 0 ? setAskLanding(true) : landNow());
+  const sayDown = () => {
+    setAskDown(false);
+    setChosen(null);
+    markDown();
+    window.scrollTo({ top: 0 });
+  };
   const callItOff = () =>
     begunHere(here, sortie.id)
       ? void throwAway(sortie.id).then(() => navigate(`/m/${sortie.model_id}/plan`))
@@ -118,7 +131,14 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
         ) : null}
         <div className="flex items-start gap-2">
           <div className="min-w-0 flex-1">
-            <Progress sortie={sortie} logged={logged} current={card?.id ?? null} onChoose={setChosen} />
+            <Progress
+              sortie={sortie}
+              logged={logged}
+              current={card?.id ?? null}
+              onChoose={setChosen}
+              clock={clock}
+              aloud={aloud}
+            />
           </div>
           <Link
             to={helper ? "/help/emergency" : `/m/${sortie.model_id}/emergency`}
@@ -152,25 +172,32 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
           </p>
         ) : null}
         {problem ? <ProblemNote error={problem} /> : null}
+        {clock.landed !== null && !down ? <DownSince landed={clock.landed} onNotDown={notLanded} /> : null}
+        {askDown ? (
+          <DownQuestion unflown={unflown.map((c) => c.id)} onDown={sayDown} onLeave={() => setAskDown(false)} />
+        ) : null}
         {askLanding ? <LandingQuestion count={refused} onLand={landNow} onLeave={() => setAskLanding(false)} /> : null}
         {card ? (
           <FlownContext value={sortie.airframe ? sortie : null}>
-            <CardConsole
-              key={card.id}
-              sortieId={sortie.id}
-              card={card}
-              before={
-                logged.get(card.id) ?? (card.id === happened.id ? begun(happened, sortie.phases[broken ?? ""]) : null)
-              }
-              busy={log.isPending}
-              onLog={send}
-              onLeave={chosen ? () => setChosen(null) : null}
-              radio={sortie.radio[card.id]}
-              inTheAir
-              fromMemory={sortie.alone && !helper}
-              flownWith={sortie.flown_with}
-              unplanned={sortie.others.some((c) => c.id === card.id)}
-            />
+            <ClockContext value={clock}>
+              <CardConsole
+                key={card.id}
+                sortieId={sortie.id}
+                card={card}
+                before={
+                  logged.get(card.id) ?? (card.id === happened.id ? begun(happened, sortie.phases[broken ?? ""]) : null)
+                }
+                busy={log.isPending}
+                onLog={send}
+                onLeave={chosen ? () => setChosen(null) : null}
+                radio={sortie.radio[card.id]}
+                inTheAir
+                fromMemory={sortie.alone && !helper}
+                flownWith={sortie.flown_with}
+                unplanned={sortie.others.some((c) => c.id === card.id)}
+                onTakeOff={helper || clock.takeOff !== null || card.id !== sortie.cards[0]?.id ? null : takeOff}
+              />
+            </ClockContext>
           </FlownContext>
         ) : (
           <div className="py-6">
@@ -200,9 +227,12 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
         aloud={aloud}
         onAloud={setAloud}
         onStandIn={rehearsal ? () => standIn.mutate(undefined, toDebrief) : null}
-        onLand={helper ? null : finish}
+        onLand={helper ? null : clock.landed === null && !down && unflown.length > 0 ? () => setAskDown(true) : finish}
+        onTheGround={clock.landed !== null || down || unflown.length === 0}
         onHappened={card?.id === happened.id ? null : () => setChosen(happened.id)}
-        onCallOff={!helper && sortie.status === "planned" && logged.size === 0 ? callItOff : null}
+        onCallOff={
+          !helper && sortie.status === "planned" && logged.size === 0 && clock.takeOff === null ? callItOff : null
+        }
       />
     </div>
   );
@@ -232,6 +262,13 @@ function Others({ others, onChoose }: { others: readonly Card[]; onChoose: (id: 
       </ul>
     </details>
   );
+}
+
+/** The cards after landing; what waits for its reading comes last, the wait is used for the others. */
+function afterLanding(cards: readonly Card[]): Card[] {
+  const after = cards.filter((c) => c.phase !== "flight");
+  const waits = (c: Card) => c.captures.some((k) => k.wait_minutes > 0);
+  return [...after.filter((c) => !waits(c)), ...after.filter(waits)];
 }
 
 /** Whether an incident says that the model came to the ground. */

@@ -155,7 +155,10 @@ it("asks before it lands without an entry that was not accepted", async () => {
   await userEvent.click(await screen.findByRole("button", { name: "Flown: log it" }));
   await userEvent.click(await screen.findByRole("button", { name: "Keep, next card" }));
   await screen.findByText(/F1 was not accepted/);
-  await userEvent.click(screen.getByRole("button", { name: "Landed early" }));
+  await userEvent.click(screen.getByRole("button", { name: "It has landed" }));
+  expect(screen.getByTestId("down-question").textContent).toContain("Not logged: F2");
+  await userEvent.click(screen.getByRole("button", { name: "It is down" }));
+  await userEvent.click(await screen.findByRole("button", { name: "To the debrief at once" }));
   expect(screen.getByTestId("landing-question").textContent).toContain("1 entry of this sortie was not accepted");
   await userEvent.click(screen.getByRole("button", { name: "Not yet" }));
   expect(screen.queryByTestId("landing-question")).toBeNull();

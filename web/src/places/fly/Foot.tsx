@@ -53,11 +53,14 @@ interface FootProps {
   onAloud: (aloud: boolean) => void;
   onStandIn: (() => void) | null;
   onLand: (() => void) | null;
+  /** It is down: what is left are the cards after landing. */
+  onTheGround: boolean;
   onHappened: (() => void) | null;
   onCallOff: (() => void) | null;
 }
 
-export function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, onHappened, onCallOff }: FootProps) {
+export function Foot(props: FootProps) {
+  const { sortie, busy, flying, aloud, onAloud, onStandIn, onLand, onTheGround, onHappened, onCallOff } = props;
   return (
     <div className="mt-3 space-y-2 pb-2">
       {canSpeak() ? (
@@ -68,7 +71,7 @@ export function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, 
             checked={aloud}
             onChange={(e) => onAloud(e.target.checked)}
           />
-          Read each card aloud
+          Read cards and minutes aloud
         </label>
       ) : null}
       <div className="flex flex-wrap gap-2">
@@ -88,7 +91,7 @@ export function Foot({ sortie, busy, flying, aloud, onAloud, onStandIn, onLand, 
             onClick={onLand}
             disabled={busy}
           >
-            Landed early
+            {onTheGround ? "To the debrief at once" : "It has landed"}
           </button>
         ) : null}
         {onHappened ? (

@@ -1,16 +1,22 @@
 import { useEffect, useRef, useState } from "react";
 import type { CardRecord, SortieDetail } from "../../api/client";
+import type { FlightClock } from "./flight-clock";
+import { useTimeCalls } from "./speech";
 
 interface Props {
   sortie: SortieDetail;
   logged: Map<string, CardRecord>;
   current: string | null;
   onChoose: (id: string) => void;
+  clock: FlightClock;
+  aloud: boolean;
 }
 
 /** The pack's minutes shrinking, and the cards of the sortie with those already logged struck through. */
-export function Progress({ sortie, logged, current, onChoose }: Props) {
-  const started = new Date(sortie.started_at).getTime();
+export function Progress({ sortie, logged, current, onChoose, clock, aloud }: Props) {
+  // From the mark at take-off where there is one, else from the first card that was logged.
+  const started = clock.takeOff ?? new Date(sortie.started_at).getTime();
+  const running = clock.landed === null && (clock.takeOff !== null || sortie.status === "flying");
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
     const timer = setInterval(() => setNow(Date.now()), 10_000);
@@ -23,7 +29,9 @@ export function Progress({ sortie, logged, current, onChoose }: Props) {
     const chip = list.current?.querySelector<HTMLElement>("[aria-current=step]");
     if (list.current && chip) list.current.scrollLeft = chip.offsetLeft - 60;
   }, [current]);
-  const minutes = sortie.status === "flying" ? Math.max(0, (now - started) / 60_000) : 0;
+  const until = clock.landed ?? now;
+  const minutes = running || clock.landed !== null ? Math.max(0, (until - started) / 60_000) : 0;
+  useTimeCalls(running ? sortie.safe_minutes - minutes : null, aloud);
   const left = Math.max(0, 1 - minutes / sortie.safe_minutes);
   return (
     <div>
@@ -34,7 +42,7 @@ export function Progress({ sortie, logged, current, onChoose }: Props) {
       >
         <span className="text-2xl leading-none font-bold" data-testid="minutes-left">
           {Math.max(0, sortie.safe_minutes - minutes).toFixed(0)}
-          <span className="text-base"> safe min left</span>
+          <span className="text-base"> safe min left{sortie.pack ? ` on ${sortie.pack}` : ""}</span>
         </span>
         <div className="h-3 flex-1 border border-base-content" aria-hidden="true">
           <div className="h-full bg-current" style={{ width: `${left * 100}%` }} />

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 
 /** Whether this device can speak. */
 export const canSpeak = (): boolean => typeof window !== "undefined" && "speechSynthesis" in window;
@@ -8,6 +8,43 @@ export function say(words: string): void {
   if (!canSpeak()) return;
   window.speechSynthesis.cancel();
   window.speechSynthesis.speak(new SpeechSynthesisUtterance(words));
+}
+
+/** A short tone, where a voice is not there or not wanted. A device that lets no page sound stays silent. */
+export function beep(times = 2): void {
+  if (typeof AudioContext === "undefined") return;
+  const audio = new AudioContext();
+  for (let i = 0; i < times; i++) {
+    const tone = audio.createOscillator();
+    tone.frequency.value = 880;
+    tone.connect(audio.destination);
+    tone.start(audio.currentTime + 0.4 * i);
+    tone.stop(audio.currentTime + 0.4 * i + 0.2);
+    if (i === times - 1) tone.onended = () => void audio.close();
+  }
+}
+
+const CALLS: readonly (readonly [number, string])[] = [
+  [2, "Two minutes left."],
+  [1, "One minute left."],
+  [0, "Land now."],
+];
+
+/** Call the safe minutes that are left, each once: by voice where it is wanted and there, else by beeps, most at the end. */
+export function useTimeCalls(left: number | null, aloud: boolean): void {
+  const called = useRef(Number.POSITIVE_INFINITY);
+  useEffect(() => {
+    if (left === null) {
+      called.current = Number.POSITIVE_INFINITY;
+      return;
+    }
+    const due = CALLS.find(([at]) => left <= at && at < called.current && left > at - 1);
+    if (!due) return;
+    const [at, words] = due;
+    called.current = at;
+    if (aloud && canSpeak()) say(words);
+    else beep(at === 0 ? 5 : 2);
+  }, [left, aloud]);
 }
 
 /** A card as it is spoken. */

@@ -37,7 +37,7 @@ export default function PacksPage() {
 
 function Sheets({ packs }: { packs: readonly PackView[] }) {
   return (
-    <ul className="grid gap-3">
+    <ul className="grid grid-cols-1 gap-3">
       {packs.map((p) => (
         <li key={p.id}>
           <PackSheet view={p} />

@@ -1,6 +1,7 @@
 import type { Card } from "../../../api/client";
 import { useFlown } from "../../../components/flown-context";
 import { SpeakButton } from "../../../components/SpeakButton";
+import { ifKnown } from "../CaptureInput";
 import type { Draft } from "./draft";
 import { saidOf } from "./said";
 import { questions } from "./steps";
@@ -32,7 +33,7 @@ export function Keeping({ card, draft, setDraft, still, unplanned, onGo }: Props
               <li key={c.key}>
                 <button type="button" className="console-besides" data-ask={c.key} onClick={() => onGo(c.key)}>
                   <span>{c.label}</span>
-                  <span className={said ? "font-bold" : "text-secondary"}>{said || "if you saw it"}</span>
+                  <span className={said ? "font-bold" : "text-secondary"}>{said || ifKnown(c)}</span>
                 </button>
               </li>
             );
