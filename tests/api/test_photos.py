@@ -102,7 +102,11 @@ def test_a_photo_of_nothing_or_of_somebody_elses_incident_is_refused(client, hur
     model, record = hurt
     other = create(client, "Bittern")["id"]
     gate = new_id()
-    passed = {"card_id": "G7", "outcome": "passed", "readings": [{"key": "site", "choice": "yes"}]}
+    passed = {
+        "card_id": "G7",
+        "outcome": "passed",
+        "readings": [{"key": k, "choice": "yes"} for k in ("site", "people", "thunder", "fit")],
+    }
     ok(client.post(f"{V1}/models/{model}/ground-cards", json={"id": gate, "record": passed}))
     for where, of in (
         (model, {}),

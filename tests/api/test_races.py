@@ -22,6 +22,7 @@ from tests.pictures import picture
 from tests.states import TARN, TARN_ORDER
 
 MODEL = f"{V1}/models/{TARN}"
+SITE_PASSED = [{"key": k, "choice": "yes"} for k in ("site", "people", "thunder", "fit")]
 Call = Callable[[], Any]
 
 
@@ -173,7 +174,7 @@ def walk(client: TestClient, n: int, same: bool, model_id: str, way: str, minute
 
 
 def gate(note: str = "") -> dict[str, Any]:
-    return {"card_id": "G7", "outcome": "passed", "readings": [{"key": "site", "choice": "yes"}], "note": note}
+    return {"card_id": "G7", "outcome": "passed", "readings": SITE_PASSED, "note": note}
 
 
 @race("POST /models/{model_id}/ground-cards")
@@ -219,7 +220,7 @@ def a_record(client, n, same):
     assert len(ok(client.get(f"{V1}/sorties/{sortie_id}"))["log"]) == n + 1
     elsewhere = {
         "id": bodies[0]["id"],
-        "record": {"card_id": "G7", "outcome": "passed", "readings": [{"key": "site", "choice": "yes"}]},
+        "record": {"card_id": "G7", "outcome": "passed", "readings": SITE_PASSED},
     }
     assert client.post(f"{MODEL}/ground-cards", json=elsewhere).status_code == 409, "an id names one thing only"
 
@@ -325,6 +326,25 @@ def a_pack(client, n, same):
     ]
     assert counts(together(calls)) == ({200: n} if same else {200: 1, 409: n - 1})
     assert [p["name"] for p in ok(client.get(f"{V1}/packs"))].count(name) == 1
+
+
+@race("PUT /sites/{site_id}")
+def a_site(client, n, same):
+    name, identity = f"Meadow {new_id()[:8]}", new_id()
+    body = {"name": name, "latitude_deg": 47.0, "longitude_deg": 11.0}
+    calls = [lambda: client.put(f"{V1}/sites/{identity if same else new_id()}", json=body)] * n
+    assert counts(together(calls)) == ({200: n} if same else {200: 1, 409: n - 1})
+    assert [s["site"]["name"] for s in ok(client.get(f"{V1}/sites"))].count(name) == 1
+
+
+@race("PUT /models/{model_id}/site")
+def a_site_chosen(client, n, same):
+    ids = [new_id() for _ in range(1 if same else n)]
+    for i in ids:
+        ok(client.put(f"{V1}/sites/{i}", json={"name": f"Meadow {i[:8]}", "latitude_deg": 47.0, "longitude_deg": 11.0}))
+    again = [ids[k % len(ids)] for k in range(n)]
+    assert counts(together([lambda i=i: client.put(f"{MODEL}/site", json={"site_id": i}) for i in again])) == {200: n}
+    assert ok(client.get(f"{MODEL}/plan"))["site_id"] in ids
 
 
 @race("PUT /models/{model_id}/pack")

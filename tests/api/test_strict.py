@@ -53,6 +53,8 @@ def bodies(client) -> dict[str, Any]:
         f"{MODEL}/wind": {"wind": dict.fromkeys(("speed_mps", "gust_mps", "from_rad", "strip_heading_rad"), 0.0)},
         f"/packs/{uuid.uuid4()}": {"name": "Fell", "chemistry": "lipo", "cells": 3, "capacity_c": 7920.0},
         f"/packs/{uuid.uuid4()}/flights/{uuid.uuid4()}": {"minutes": 6.0, "put_back_c": 3600.0},
+        f"/sites/{uuid.uuid4()}": {"name": "Meadow", "latitude_deg": 47.0, "longitude_deg": 11.0},
+        f"{MODEL}/site": {"site_id": None},
         f"{MODEL}/pack": {"pack_id": str(uuid.uuid4())},
         f"/sorties/{TARN_SORTIE}/put-back": {"charge_c": 3600.0},
         f"/sorties/{TARN_SORTIE}/records": entry,
@@ -99,8 +101,8 @@ def misspelt(body: Any) -> Iterator[tuple[str, Any]]:
 def test_a_misspelt_key_is_refused_by_name_on_every_route_and_at_every_depth(flown_client):
     tried = 0
     for path, body in bodies(flown_client).items():
-        put = path.removeprefix(MODEL) in ("/setup", "/wind", "/pack") or path.endswith("/put-back")
-        method = "put" if put or path.startswith("/packs/") else "post"
+        put = path.removeprefix(MODEL) in ("/setup", "/wind", "/pack", "/site") or path.endswith("/put-back")
+        method = "put" if put or path.startswith(("/packs/", "/sites/")) else "post"
         for place, changed in misspelt(body):
             answer = flown_client.request(method, f"{V1}{path}", json=changed)
             assert answer.status_code == 422, (

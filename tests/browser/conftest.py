@@ -33,6 +33,11 @@ FLAGS = (
 )
 
 
+EXPECTED = ("status of 4", "Failed to fetch dynamically imported module")
+"""Refusals are what many journeys are about; and a page that is left while a part of it is on its way says so. A part that is missing
+shows by what the journey waits for in vain."""
+
+
 class Program:
     """The program, served on one port; it can be killed and started again as a pilot's laptop would be."""
 
@@ -97,6 +102,8 @@ def browser(driver: webdriver.Chrome, address: str) -> Iterator[Browser]:
     driver.get_log("browser")
     yield page
     severe = [
-        e["message"] for e in driver.get_log("browser") if e["level"] == "SEVERE" and "status of 4" not in e["message"]
+        e["message"]
+        for e in driver.get_log("browser")
+        if e["level"] == "SEVERE" and not any(known in e["message"] for known in EXPECTED)
     ]
     assert severe == [] or page.away

@@ -1,4 +1,4 @@
-"""Packs in the browser: described by a stranger, named in Plan, flown, charged; the minutes are the same on every screen."""
+"""Packs and sites in the browser: described by a stranger, named in Plan; the minutes are the same on every screen."""
 
 from __future__ import annotations
 
@@ -75,3 +75,32 @@ def test_a_flight_from_before_is_typed_taken_out_and_brought_back(browser, descr
     b.press("Undo")
     b.see("6.5 min in the air")
     assert b.driver.execute_script("return document.documentElement.scrollWidth") <= 390
+
+
+def test_a_site_is_typed_with_its_slips_and_gives_light_limits_and_a_calendar(browser):
+    b = browser
+    b.size(390, 844, phone=True)
+    b.open(f"/m/{TARN}/plan")
+    b.press("Describe a site")
+    b.within("Name", "input").send_keys("Beck field")
+    where = b.within("Where it lies", "input")
+    where.send_keys("47°03'")
+    b.see("Write it in decimal degrees")
+    where.clear()
+    where.send_keys("47.05 N, 11.05 E")
+    b.type("Strip heads", "240")
+    b.type("Height limit", "30")
+    b.within("Rules", "textarea").send_keys("Nobody over the barns.")
+    b.press("Keep it")
+    b.see("Nobody over the barns.")
+    b.see("dark from")
+    assert b.all("[data-testid=site-panel] svg[role=img]"), "the sun and the strip are drawn"
+    b.press("Into the calendar")
+    box = b.within("At the field from", "input")
+    b.driver.execute_script(
+        "const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;"
+        "set.call(arguments[0], '2026-06-21T16:00'); arguments[0].dispatchEvent(new Event('input', {bubbles: true}))",
+        box,
+    )
+    link = b.until(lambda: b.all("a[href*='day.ics']"), "the calendar")[0]
+    assert "begins=2026-06-21T" in link.get_attribute("href")

@@ -18,7 +18,19 @@ from jinba.api import documentation, problems
 from jinba.api.doors import LOOPBACK, USUAL_BYTES, Bodies, Doors
 from jinba.api.field import PairedOnly, Site
 from jinba.api.middleware import Admission, NoStore
-from jinba.api.routes import compute, controls, energy, field, measures, models, papers, photos, sign_off, sorties
+from jinba.api.routes import (
+    compute,
+    controls,
+    energy,
+    field,
+    measures,
+    models,
+    papers,
+    photos,
+    sign_off,
+    sites,
+    sorties,
+)
 from jinba.api.units import OwnUnits
 from jinba.formats import codec
 from jinba.persistence.database import make_engine
@@ -52,7 +64,7 @@ def create_app(
     else:
         app.add_middleware(Doors, hosts=LOOPBACK)
     problems.install(app)
-    for place in (models, sorties, sign_off, photos, papers, measures, controls, compute, field, energy):
+    for place in (models, sorties, sign_off, photos, papers, measures, controls, compute, field, energy, sites):
         app.include_router(place.router, max_body_size=USUAL_BYTES)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/api/docs", lambda: documentation.documentation(app.openapi()), include_in_schema=False)

@@ -9,11 +9,11 @@ from sqlalchemy import event, select
 from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
 from sqlalchemy.orm.util import LoaderCriteriaOption
 
-from jinba.persistence.orm import DeviceRow, ModelRow, PackFlightRow, PackRow, PairedDeviceRow, PairingCodeRow
+from jinba.persistence.orm import DeviceRow, ModelRow, PackFlightRow, PackRow, PairedDeviceRow, PairingCodeRow, SiteRow
 from jinba.persistence.orm.base import Base
 
 _OWNER = "owner"
-_OWNED = (ModelRow, PackRow, PackFlightRow, DeviceRow, PairingCodeRow, PairedDeviceRow)
+_OWNED = (ModelRow, SiteRow, PackRow, PackFlightRow, DeviceRow, PairingCodeRow, PairedDeviceRow)
 
 
 def see_only(session: Session, owner_id: uuid.UUID) -> None:

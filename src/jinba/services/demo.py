@@ -23,6 +23,7 @@ from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.core.frames import Axis
 from jinba.core.mass.items import Item, ItemKind
 from jinba.core.observe.situation import design_of
+from jinba.core.plan.site import Site
 from jinba.core.plan.weather import Wind
 from jinba.core.power.cells import Chemistry
 from jinba.core.silhouettes import silhouette_configuration
@@ -32,6 +33,7 @@ from jinba.services.energy import Label, TypedFlight, fit_pack, keep_flight, kee
 from jinba.services.history import history
 from jinba.services.plan import log_ground_card, next_programme, plan_sortie
 from jinba.services.rework import accept, prove
+from jinba.services.sites import fly_at, keep_site
 from jinba.services.stand_in import stand_in_flies, stored_twin
 
 _NAMESPACE = uuid.UUID("6f1f0a52-3a6e-4e0e-9a51-0d5f3f6f5a11")
@@ -104,6 +106,17 @@ def _scree(session: Session) -> None:
         stand_in=stored_twin(_SCREE),
     )
     _packs(session)
+    meadow = Site(
+        "Hochalm meadow",
+        47.05,
+        11.05,
+        elevation_m=1480.0,
+        heading_rad=math.radians(240.0),
+        height_limit_m=120.0,
+        rules="Hay is cut till noon: nobody over the barns. Marmots first: no motor below 30 m over the east slope.",
+    )
+    keep_site(session, _id("hochalm"), meadow)
+    fly_at(session, _id("scree"), _id("hochalm"))
     fit_pack(session, _id("scree"), _id("meadow-1"), volts=16.72, full_throttle_a=None)
     _fly_one(session, "scree-i")
     put_back(session, _id("scree-i"), 3.6 * 1790.0)

@@ -32,11 +32,12 @@ from jinba.core.plan.sign_off import SignOff
 from jinba.core.plan.weather import Wind, WindRead
 from jinba.formats.codec import from_json
 from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderActionRow, WorkOrderRow
-from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sorties
+from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sites, Sorties
 from jinba.services.estimates import present_belief, rails, stored_squawks
 from jinba.services.log import entries_of
 from jinba.services.packs import powered_of
 from jinba.services.setups import setups_of
+from jinba.services.sites import site_of
 
 
 def history(session: Session, model_id: uuid.UUID) -> History:
@@ -71,6 +72,8 @@ def history(session: Session, model_id: uuid.UUID) -> History:
         wind=_wind(sorties, model_id),
         sign_offs=_sign_offs(session, model_id, facts),
         powered=powered_of(session, model_id, landed_at=landed[-1].landed_at if landed else None),
+        site_id=model.site_id,
+        site=None if model.site_id is None else site_of(Sites(session).get(model.site_id)),
     )
 
 

@@ -1,13 +1,15 @@
-"""Papers and tables of a model: balance sheet, marking template, items out and in."""
+"""Papers and tables of a model: balance sheet, marking template, cards, the day as a calendar, items out and in."""
 
 from __future__ import annotations
 
 import math
 import uuid
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 
 from sqlalchemy.orm import Session
 
+from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.emergency import emergencies_for
 from jinba.core.cards.fitted import directions_of
 from jinba.core.cards.proof import as_proof
@@ -15,10 +17,12 @@ from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
 from jinba.core.plan.heights import cards_for
 from jinba.core.plan.minutes import minutes_of
+from jinba.core.plan.site import Light
 from jinba.core.plan.weather import Wind
-from jinba.core.spoken import Units, a_speed
+from jinba.core.spoken import Units, a_speed, spoken
 from jinba.formats.balance_papers import balance_sheet, marking_template
 from jinba.formats.card_papers import Briefing, sortie_cards
+from jinba.formats.day_calendar import FieldDay, write_day
 from jinba.formats.hand_over import FlownAgainst, hand_over_sheet
 from jinba.formats.item_table import read_items, write_items
 from jinba.formats.paper import Sheet
@@ -26,6 +30,7 @@ from jinba.persistence.repositories import Sorties
 from jinba.services import fly
 from jinba.services.bench import answer_for, check_setup, open_for_change, save_setup
 from jinba.services.history import history
+from jinba.services.plan import at_the_site, next_programme
 
 
 def sheet_of(known: History, units: Units) -> Sheet:
@@ -77,6 +82,44 @@ def cards_of(session: Session, model_id: uuid.UUID, units: Units) -> tuple[Sheet
         against=tuple(words for _, words, _ in sortie.against),
     )
     return sortie_cards(briefing, flown, emergencies_for(sortie.setup), directions_of(sortie.setup), units=units)
+
+
+def day_of(known: History, *, begins: datetime, hours: float, units: Units) -> bytes:
+    """Return the day of a model's next sortie as a calendar: what is flown, what is still open, the pack, the light at its site."""
+    programme, _ = next_programme(known)
+    there = at_the_site(known, programme.minutes, begins)
+    endurance, site = known.endurance, known.site
+    gates = ", ".join(f"{g} {CARDS[g].title}" for g in programme.gates)
+    lines = (
+        f"Cards: {', '.join(programme.flight)}; {programme.minutes:.1f} of {programme.safe_minutes:.1f} safe minutes.",
+        f"Still open before it flies: {gates}."
+        if gates
+        else "All gates are closed now; those of the day are looked at on the spot.",
+        *(
+            ()
+            if not endurance.pack
+            else (f"Pack: {endurance.pack}, charged; timer {endurance.timer_minutes:g} minutes.",)
+        ),
+        *(() if there.light is None else _light_words(there.light)),
+        *(f.words for f in there.findings),
+        *(() if site is None or not site.rules else (f"Rules of the site: {site.rules}",)),
+    )
+    day = FieldDay(
+        uid=f"{known.model.id}-{programme.sortie_number}@jinba",
+        begins=begins,
+        ends=begins + timedelta(hours=hours),
+        summary=f"{known.model.on_paper}: sortie {programme.sortie_number}",
+        lines=tuple(spoken(line, units) for line in lines),
+        where="" if site is None else site.name,
+        geo_deg=None if site is None else (site.latitude_deg, site.longitude_deg),
+    )
+    return write_day(day, stamped=datetime.now(UTC))
+
+
+def _light_words(light: Light) -> tuple[str, ...]:
+    if light.day.sunset is None or light.day.dusk is None:
+        return ()
+    return (f"Sunset {light.day.sunset:%H:%M}, dusk {light.day.dusk:%H:%M} (UTC).",)
 
 
 def _wind(wind: Wind) -> str:

@@ -26,6 +26,15 @@ from jinba.core.plan.cost import cost_of
 from jinba.core.plan.minutes import minutes_of
 from jinba.core.plan.order import refusal
 from jinba.core.plan.programme import Programme, Wishes, programme
+from jinba.core.plan.site import (
+    Light,
+    ground_findings,
+    height_limit_stop,
+    light_at,
+    light_findings,
+    site_findings,
+    too_low_for,
+)
 from jinba.core.plan.states import gates_of, stage_of, states_of
 from jinba.core.plan.stops import (
     again_stop,
@@ -66,7 +75,9 @@ def next_programme(
 ) -> tuple[Programme, WindVerdict | None]:
     """Return the programme for the next sortie and what the wind says: this one, or the one read at the field a while ago."""
     verdict = _verdict(known, wind)
-    refused = frozenset() if verdict is None else frozenset(verdict.refused_cards)
+    refused = frozenset(too_low_for(known.site, known.setup)) | (
+        frozenset() if verdict is None else frozenset(verdict.refused_cards)
+    )
     plan = programme(
         known.setup,
         results=known.results,
@@ -188,10 +199,34 @@ def stops(
         work_stop(open_actions),
         minutes_stop(minutes, safe_minutes),
         *(f for f in known.endurance.findings if f.stops),
+        *(f for f in at_the_site(known, minutes).findings if f.stops),
+        height_limit_stop(known.site, known.setup, tuple(card_ids)),
         *wind_stops(verdict, card_ids),
         *controls_stops(known.setup, squawks, fail_safe_seen=known.fail_safe_seen),
     )
     return tuple(s for s in found if s is not None)
+
+
+@dataclass(frozen=True, slots=True)
+class AtTheSite:
+    """What the site, its light now and its ground say of a sortie; ``light`` None where no site is chosen."""
+
+    light: Light | None
+    findings: tuple[Said, ...]
+
+
+def at_the_site(known: History, minutes: float, when: datetime | None = None) -> AtTheSite:
+    """Return what the site of a model says of a sortie of so many minutes that begins now, or at a moment."""
+    looked = known.standings.get("G7")
+    fresh = None if looked is None or not looked.fresh else looked.counted.record
+    ground = ground_findings(fresh, known.setup.launch)
+    if known.site is None:
+        return AtTheSite(None, ground)
+    wind = wind_now(known)
+    light = light_at(known.site, when or datetime.now(UTC), None if wind is None else wind.strip_heading_rad)
+    # A rehearsal is flown at any hour.
+    of_light = () if known.model.rehearsal else light_findings(light, minutes)
+    return AtTheSite(light, (*of_light, *site_findings(known.site, known.setup), *ground))
 
 
 def _lost(known: History) -> int:

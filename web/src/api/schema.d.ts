@@ -957,6 +957,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/day.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Field Day
+         * @description Return the day of the next sortie as iCalendar, from a moment on.
+         */
+        get: operations["fieldDay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/items.csv": {
         parameters: {
             query?: never;
@@ -1912,6 +1932,66 @@ export interface paths {
          * @description Write the charge that was put back into the pack after a sortie.
          */
         put: operations["putBack"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sites
+         * @description Return every site.
+         */
+        get: operations["listSites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{site_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Site
+         * @description Write what is typed of a site, a new one under a new id.
+         */
+        put: operations["keepSite"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Fly At
+         * @description Say where a model is flown next: its light, its height limit and its height above the sea count from there.
+         */
+        put: operations["flyAt"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3158,6 +3238,24 @@ export interface components {
             words: string;
         };
         /**
+         * Daylight
+         * @description The light of one day at a place; ``dawn`` and ``dusk`` civil. None: the sun does not pass there that day.
+         *
+         *     ``always``: up all day (True), down all day (False), None where it rises and sets.
+         */
+        Daylight: {
+            /** Dawn */
+            dawn: string | null;
+            /** Sunrise */
+            sunrise: string | null;
+            /** Sunset */
+            sunset: string | null;
+            /** Dusk */
+            dusk: string | null;
+            /** Always */
+            always?: boolean | null;
+        };
+        /**
          * Debrief
          * @description Every behaviour before the sortie, as it flew before its own trim clicks, and as it landed; causes; the score.
          *
@@ -3717,6 +3815,14 @@ export interface components {
             gear: boolean;
         };
         /**
+         * FlyAt
+         * @description Where a model is flown next; None: nowhere that is known.
+         */
+        FlyAt: {
+            /** Site Id */
+            site_id: string | null;
+        };
+        /**
          * Foil
          * @description The section of a surface by name, from the library or a coordinate file; it goes before the family.
          *
@@ -4129,6 +4235,23 @@ export interface components {
             height_m: number;
             /** Seconds */
             seconds: number;
+        };
+        /**
+         * Light
+         * @description The light at a site at a moment: the sun, the day, and whether it stands in the pilot's eyes on final and after take-off.
+         */
+        Light: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            sun: components["schemas"]["Sun"];
+            day: components["schemas"]["Daylight"];
+            /** On Final */
+            on_final: boolean;
+            /** After Take Off */
+            after_take_off: boolean;
         };
         /**
          * Linkage
@@ -5059,7 +5182,7 @@ export interface components {
          *     sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
          *     ``wind_read``: the wind as it was last read, with its time; ``wind`` is its verdict, None once it is too old to go by.
          *     ``endurance``: the minutes it may take and what they rest on; ``fitted``: the pack that is to fly, None: nobody named it;
-         *     ``full_throttle_a`` as measured last [A].
+         *     ``full_throttle_a`` as measured last [A]. ``site``: where it is flown, None: not chosen; its ``light`` now, and what it says of the sortie.
          */
         Plan: {
             /** Stops */
@@ -5077,6 +5200,12 @@ export interface components {
             fitted: components["schemas"]["Fitted"] | null;
             /** Full Throttle A */
             full_throttle_a: number | null;
+            /** Site Id */
+            site_id: string | null;
+            site: components["schemas"]["Site"] | null;
+            light: components["schemas"]["Light"] | null;
+            /** At The Site */
+            at_the_site: components["schemas"]["Said"][];
             /**
              * Contested
              * @default []
@@ -5959,6 +6088,73 @@ export interface components {
             airframe: components["schemas"]["Airframe"];
         };
         /**
+         * Site
+         * @description A flying site as its pilot typed it, nothing of it invented: ``elevation_m`` above the sea, ``heading_rad`` of its strip by compass,
+         *     ``height_limit_m`` over ground, ``rules`` in his words (noise, edges nobody flies over, hours). None: not typed.
+         */
+        Site: {
+            /** Name */
+            name: string;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Elevation M */
+            elevation_m?: number | null;
+            /** Heading Rad */
+            heading_rad?: number | null;
+            /** Height Limit M */
+            height_limit_m?: number | null;
+            /**
+             * Rules
+             * @default
+             */
+            rules: string;
+        };
+        /**
+         * SiteTyped
+         * @description A site as it is typed: degrees north and east (south and west negative), height above the sea [m], heading of its strip [rad],
+         *     height limit over ground [m], rules in the pilot's words. ``put_away``: kept out of sight.
+         */
+        SiteTyped: {
+            /** Name */
+            name: string;
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /** Elevation M */
+            elevation_m?: number | null;
+            /** Heading Rad */
+            heading_rad?: number | null;
+            /** Height Limit M */
+            height_limit_m?: number | null;
+            /**
+             * Rules
+             * @default
+             */
+            rules: string;
+            /**
+             * Put Away
+             * @default false
+             */
+            put_away: boolean;
+        };
+        /**
+         * SiteView
+         * @description A site on its shelf.
+         */
+        SiteView: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            site: components["schemas"]["Site"];
+            /** Put Away */
+            put_away: boolean;
+        };
+        /**
          * SortieDetail
          * @description A sortie with its cards and what counts of each; it starts with the first logged card, from which the pack's minutes count.
          *
@@ -6134,6 +6330,16 @@ export interface components {
              * @default []
              */
             proofs: components["schemas"]["ModeProof"][];
+        };
+        /**
+         * Sun
+         * @description Where the sun stands: compass bearing and height over the horizon [rad].
+         */
+        Sun: {
+            /** Bearing Rad */
+            bearing_rad: number;
+            /** Height Rad */
+            height_rad: number;
         };
         /**
          * Support
@@ -8632,6 +8838,40 @@ export interface operations {
             };
         };
     };
+    fieldDay: {
+        parameters: {
+            query: {
+                begins: string;
+                hours?: number;
+                /** @description Units of the reader, as in the header Jinba-Units: length=in,mass=oz */
+                units?: string;
+            };
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     itemsOut: {
         parameters: {
             query?: never;
@@ -10289,6 +10529,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PackView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteView"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteTyped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteView"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    flyAt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlyAt"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Problem */

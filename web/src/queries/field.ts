@@ -7,6 +7,7 @@ import { startWorker } from "../offline/worker";
 import { controlsOf } from "./controls";
 import { benchOf, directionsOf, keys, SHELF } from "./models";
 import { PACKS } from "./packs";
+import { SITES } from "./sites";
 import {
   boardOf,
   CARDS,
@@ -34,6 +35,7 @@ export function partsOf(model: ModelDetail): Part[] {
     { name: "emergency cards", query: emergenciesOf(model.id) },
     { name: "plan and gates", query: planOf(model.id) },
     { name: "packs", query: PACKS },
+    { name: "sites", query: SITES },
     { name: "next sortie", query: nextSortie(model.id) },
     { name: "cards", query: CARDS },
     { name: "directions", query: directionsOf(model) },

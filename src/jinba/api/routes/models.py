@@ -295,6 +295,7 @@ def read_wind(model_id: uuid.UUID, body: ReadWind, db: DbDep) -> Plan:
 def plan_view(known: History, contested: list[LoggedEntry], wishes: Wishes | None = None) -> Plan:
     """Return the programme with what stops it, the wind's verdict and the minutes of the pack."""
     programme, verdict = plan.next_programme(known, wishes=wishes)
+    there = plan.at_the_site(known, programme.minutes)
     stopped = plan.stops(
         known,
         minutes=programme.minutes,
@@ -313,6 +314,10 @@ def plan_view(known: History, contested: list[LoggedEntry], wishes: Wishes | Non
         endurance=known.endurance,
         fitted=known.powered.fitted,
         full_throttle_a=known.powered.full_throttle_a,
+        site_id=known.site_id,
+        site=known.site,
+        light=there.light,
+        at_the_site=list(there.findings),
         contested=[LogLine.model_validate(e) for e in contested],
     )
 

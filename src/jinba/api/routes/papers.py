@@ -1,11 +1,12 @@
-"""Papers and tables: balance sheet and marking template as PDF and SVG, items as CSV."""
+"""Papers and tables: balance sheet and marking template as PDF and SVG, the day as iCalendar, items as CSV."""
 
 from __future__ import annotations
 
 import uuid
-from typing import Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
+from pydantic import AwareDatetime
 
 from jinba.api.deps import DbDep, IfMatch, UploadDep
 from jinba.api.routes.models import detail
@@ -46,6 +47,20 @@ def sortie_cards(model_id: uuid.UUID, db: DbDep, units: UnitsDep) -> Response:
     sheets = db.read(lambda s: papers.cards_of(s, model_id, units))
     headers = {"Content-Disposition": 'inline; filename="sortie-cards.pdf"'}
     return Response(to_pdf(*sheets), media_type="application/pdf", headers=headers)
+
+
+@router.get("/models/{model_id}/day.ics", operation_id="fieldDay", response_class=Response)
+def field_day(
+    model_id: uuid.UUID,
+    db: DbDep,
+    units: UnitsDep,
+    begins: AwareDatetime,
+    hours: Annotated[float, Query(gt=0, le=24)] = 2.0,
+) -> Response:
+    """Return the day of the next sortie as iCalendar, from a moment on."""
+    day = papers.day_of(db.history(model_id), begins=begins, hours=hours, units=units)
+    headers = {"Content-Disposition": 'attachment; filename="field-day.ics"'}
+    return Response(day, media_type="text/calendar; charset=utf-8", headers=headers)
 
 
 @router.get("/models/{model_id}/items.csv", operation_id="itemsOut", response_class=Response)

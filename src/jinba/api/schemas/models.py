@@ -21,6 +21,7 @@ from jinba.core.diagnose.tendencies import Tendency
 from jinba.core.frames import PitchControl
 from jinba.core.plan.endurance import Endurance, Fitted
 from jinba.core.plan.programme import Programme
+from jinba.core.plan.site import Light, Site
 from jinba.core.plan.weather import Wind, WindRead, WindVerdict
 from jinba.core.said import Said
 from jinba.core.spoken import MARKS
@@ -334,7 +335,7 @@ class Plan(BaseModel):
     sortie as it is proposed, each to be mended or overridden with a reason; ``firm``: codes of those no reason overrides.
     ``wind_read``: the wind as it was last read, with its time; ``wind`` is its verdict, None once it is too old to go by.
     ``endurance``: the minutes it may take and what they rest on; ``fitted``: the pack that is to fly, None: nobody named it;
-    ``full_throttle_a`` as measured last [A].
+    ``full_throttle_a`` as measured last [A]. ``site``: where it is flown, None: not chosen; its ``light`` now, and what it says of the sortie.
     """
 
     stops: list[Said]
@@ -347,6 +348,10 @@ class Plan(BaseModel):
     endurance: Endurance
     fitted: Fitted | None
     full_throttle_a: float | None
+    site_id: uuid.UUID | None
+    site: Site | None
+    light: Light | None
+    at_the_site: list[Said]
     contested: list[LogLine] = []
 
 

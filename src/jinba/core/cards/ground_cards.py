@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from jinba.core.cards.captures import heat, passed, trailing_edge, trailing_edge_sideways
 from jinba.core.cards.incident import AFTER_REPAIR
-from jinba.core.cards.model import Capture, CaptureKind, Card, Phase
+from jinba.core.cards.model import Capture, CaptureKind, Card, Option, Phase
 from jinba.core.controls.pulses import NEUTRAL_US
 from jinba.core.frames import Axis, PitchControl, Response, words_for
 from jinba.core.spoken import a_length
@@ -216,10 +216,24 @@ GROUND_CARDS: tuple[Card, ...] = (
         (
             "Measure wind and gusts for a minute.",
             "Look where the sun stands on final.",
-            "Who is under the pattern?",
-            "Long open ground straight ahead?",
+            "Who is under the pattern? Who comes by?",
+            "Long open ground straight ahead? Is the grass wet or long?",
+            "Thunder, heard or seen: no flight for half an hour.",
+            "Rested, sober, warm hands, nothing on your mind?",
         ),
-        (passed("site", "Site clear, wind within limits"),),
+        (
+            passed("site", "Site clear, wind within limits"),
+            passed("people", "Nobody under the pattern, nobody in front"),
+            passed("thunder", "No thunder heard or seen"),
+            passed("fit", "Fit to fly"),
+            Capture(
+                "ground",
+                CaptureKind.CHOICE,
+                "The ground",
+                False,
+                (Option("good", "dry and short"), Option("wet", "wet"), Option("long", "long grass")),
+            ),
+        ),
         cautions=("Nobody in front of or beside the model at launch.", "Site rules and local law come first."),
     ),
 )

@@ -27,6 +27,7 @@ from jinba.core.observe.situation import Trims
 from jinba.core.plan.endurance import Endurance, Powered, endurance_of
 from jinba.core.plan.minutes import LastSortie
 from jinba.core.plan.sign_off import SignOff
+from jinba.core.plan.site import Site
 from jinba.core.plan.states import Since, not_on
 from jinba.core.plan.weather import WindRead
 from jinba.core.said import Said
@@ -155,7 +156,7 @@ class History:
     ``version`` rises with every change of the setup, undo and redo included; ``log_order`` is the newest entry of the log.
     ``belief``: of the present setup after all landed sorties, None before any. ``order``: the newest work order.
     ``incidents``: everything that went wrong, in the order it happened. ``wind``: as it was last read at the field.
-    ``sign_offs``: standing ones, oldest first. ``powered``: what is known of its packs.
+    ``sign_offs``: standing ones, oldest first. ``powered``: what is known of its packs. ``site``: where it is flown next.
     """
 
     model: Model
@@ -174,6 +175,8 @@ class History:
     wind: WindRead | None = None
     sign_offs: tuple[SignOff, ...] = ()
     powered: Powered = Powered()
+    site_id: uuid.UUID | None = None
+    site: Site | None = None
 
     @property
     def endurance(self) -> Endurance:

@@ -48,12 +48,18 @@ def stall_height_m(stall_mps: float) -> float:
 
 def cards_for(configuration: Configuration) -> dict[str, Card]:
     """Return the catalogue for a model as it is shown, with the heights at which this one flies its bold cards."""
-    design = design_of(configuration)
-    heights = {"F8": stall_height_m(design.stall_speed_mps), "F12": dive_height_m(design.cruise_speed_mps)}
     cards = cards_of(configuration)
+    heights = needed_heights_m(configuration)
     shown = {k: replace(cards[k], cautions=(_at_least(h), *cards[k].cautions)) for k, h in heights.items()}
     return cards | shown
 
 
+def needed_heights_m(configuration: Configuration) -> dict[str, float]:
+    """Return the height over ground at which a model flies its bold cards, in tens of metres, by card [m]. Derived here (docs/methods/heights.md)."""
+    design = design_of(configuration)
+    heights = {"F8": stall_height_m(design.stall_speed_mps), "F12": dive_height_m(design.cruise_speed_mps)}
+    return {k: _ROUND_M * math.ceil(h / _ROUND_M) for k, h in heights.items()}
+
+
 def _at_least(height_m: float) -> str:
-    return f"At least {a_distance(_ROUND_M * math.ceil(height_m / _ROUND_M))}: by this model's speed."
+    return f"At least {a_distance(height_m)}: by this model's speed."

@@ -8,6 +8,7 @@ from jinba.persistence.orm.bench import (
     OwnerRow,
     RevisionRow,
     SetupRow,
+    SiteRow,
 )
 from jinba.persistence.orm.energy import PackFittedRow, PackFlightRow, PackRow
 from jinba.persistence.orm.flying import (
@@ -77,6 +78,7 @@ __all__ = [
     "ScoreRow",
     "SetupRow",
     "SignOffRow",
+    "SiteRow",
     "SortieCardRow",
     "SortieRow",
     "SortieTrimRow",

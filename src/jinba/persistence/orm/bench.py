@@ -1,4 +1,4 @@
-"""Tables of the bench: owners, models, setups stored once, configurations and their revisions."""
+"""Tables of the bench: owners, models, setups stored once, configurations and their revisions, sites."""
 
 from __future__ import annotations
 
@@ -28,12 +28,35 @@ class GroupRow(Base):
     name: Mapped[str]
 
 
+class SiteRow(Base):
+    """A flying site as it was typed: degrees north and east, height above the sea [m], heading of its strip [rad], height limit [m], rules."""
+
+    __tablename__ = "site"
+    __table_args__ = (
+        UniqueConstraint("owner_id", "name"),
+        CheckConstraint("abs(latitude_deg) <= 90 AND abs(longitude_deg) <= 180", name="place"),
+    )
+    id: Mapped[uuid.UUID] = mapped_column(primary_key=True)
+    owner_id: Mapped[uuid.UUID] = mapped_column(ForeignKey("owner.id"))
+    group_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("pilot_group.id"), index=True)
+    name: Mapped[str]
+    latitude_deg: Mapped[float]
+    longitude_deg: Mapped[float]
+    elevation_m: Mapped[float | None]
+    heading_rad: Mapped[float | None]
+    height_limit_m: Mapped[float | None]
+    rules: Mapped[str] = mapped_column(default="")
+    put_away_at: Mapped[datetime | None] = moment()
+    created_at: Mapped[datetime] = arrived()
+
+
 class ModelRow(Base):
     """A model aircraft, and what a writing use case locks.
 
     ``setup_version`` rises with every change of the setup, undo and redo included, and is never used again; ``log_order`` is
     the newest entry of the log; ``log_version`` rises whenever something changes that an estimate is computed from.
     ``rehearsal``: only a stand-in flies it; ``stand_in``: hidden faults of its simulated twin, made when first flown; ``put_away_at``: kept out of sight since.
+    ``site_id``: where it is flown next.
     """
 
     __tablename__ = "model"
@@ -51,6 +74,7 @@ class ModelRow(Base):
     log_version: Mapped[int] = mapped_column(default=0)
     request_hash: Mapped[str | None]
     put_away_at: Mapped[datetime | None] = moment()
+    site_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("site.id"), index=True)
     created_at: Mapped[datetime] = arrived()
 
 

@@ -7,6 +7,7 @@ from jinba.persistence.repositories.orders import Orders
 from jinba.persistence.repositories.packs import Packs
 from jinba.persistence.repositories.pairing import Pairings
 from jinba.persistence.repositories.setups import Setups
+from jinba.persistence.repositories.sites import Sites
 from jinba.persistence.repositories.sorties import Sorties
 
-__all__ = ["Estimates", "Log", "Models", "NotFoundError", "Orders", "Packs", "Pairings", "Setups", "Sorties"]
+__all__ = ["Estimates", "Log", "Models", "NotFoundError", "Orders", "Packs", "Pairings", "Setups", "Sites", "Sorties"]

@@ -20,6 +20,7 @@ import {
 import { Contested } from "./Contested";
 import { GateCard } from "./GateCard";
 import { PackPanel } from "./PackPanel";
+import { SitePanel } from "./SitePanel";
 import { SortieColumn } from "./SortieColumn";
 import { type Reasons, Stops } from "./Stops";
 import { WindPanel } from "./WindPanel";
@@ -154,6 +155,9 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
                 />
               ) : null;
             })}
+          <div className="mt-4">
+            <SitePanel modelId={model.id} plan={plan} busy={model.read_only} />
+          </div>
         </section>
         <SortieColumn
           modelId={model.id}
@@ -175,7 +179,8 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
             onRead={(w) => read.mutate(w)}
             stall_mps={plan.stall_speed_mps}
             limits={model.setup.limits}
-            elevation_m={model.setup.site_elevation_m ?? 0}
+            elevation_m={plan.site?.elevation_m ?? model.setup.site_elevation_m ?? 0}
+            strip_rad={plan.site?.heading_rad ?? null}
           />
         </div>
       </div>

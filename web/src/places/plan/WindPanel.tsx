@@ -15,6 +15,8 @@ interface Props {
   stall_mps: number;
   limits: Configuration["limits"];
   elevation_m: number;
+  /** Heading of the site's strip; the pilot's own entry goes before it. */
+  strip_rad: number | null;
 }
 
 const ROWS = [
@@ -41,14 +43,15 @@ export function ago(at: string, now: number): string {
 }
 
 /** The strip from above with the wind on it, and go / caution / no-go in words. Nothing is filled in before it was read. */
-export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limits, elevation_m }: Props) {
+export function WindPanel({ read, verdict, busy, error, onRead, stall_mps, limits, elevation_m, strip_rad }: Props) {
   const { show } = useSettings();
   // Of an old reading only the strip still holds.
   const known: Partial<WindEntry> = verdict && read ? read.wind : {};
   const [draft, setDraft] = useState<Partial<WindEntry>>(
     read ? { strip_heading_rad: read.wind.strip_heading_rad } : {},
   );
-  const wind = { ...known, ...draft };
+  const ofTheSite: Partial<WindEntry> = strip_rad === null ? {} : { strip_heading_rad: strip_rad };
+  const wind = { ...ofTheSite, ...known, ...draft };
   const entered = whole(wind);
   // What was said of the reading before does not hold for one that was refused.
   const said = error ? null : verdict;
