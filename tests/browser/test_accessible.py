@@ -1,4 +1,5 @@
-"""The places of the field for everyone: an automated checker, both themes and sizes; targets a glove hits; no page too wide.
+"""The places of the field for everyone: an automated checker, both themes and sizes; targets a glove hits; no page too wide;
+cautions and small print that are read in the sun.
 
 The checker is axe-core (WCAG 2.2 A and AA and its best practices); it finds what a machine can find, a reader of the screen was not tried.
 """
@@ -33,6 +34,17 @@ CHECK = """
         .filter((v) => v.impact !== 'minor')
         .flatMap((v) => v.nodes.map((n) => `${theme}: ${v.id}: ${n.html.slice(0, 120)} ${(n.any[0] ?? {}).message ?? ''}`))))));
 """
+SUN = """
+    const [words, done] = arguments;
+    document.documentElement.dataset.theme = 'paper';
+    const include = words.filter((w) => document.querySelector(w)).map((w) => [w]);
+    if (include.length === 0) return done([]);
+    requestAnimationFrame(() => requestAnimationFrame(() =>
+      axe.run({include}, {runOnly: {type: 'rule', values: ['color-contrast-enhanced']}}).then((r) => done(r.violations
+        .flatMap((v) => v.nodes.map((n) => `${n.html.slice(0, 120)} ${(n.any[0] ?? {}).message ?? ''}`))))));
+"""
+READ_IN_THE_SUN = [".text-accent", ".text-error", ".label-small", ".text-secondary", ".text-sm", ".console-besides"]
+"""Cautions, errors and small print: 7 to 1 in the day theme (WCAG 2.2, 1.4.6)."""
 PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/emergency", "/emergency?what=battery")
 ELSEWHERE = ("/waiting", "/phones", "/pair", "/packs")
 SIZES = {"laptop": (1280, 800, False), "phone": (390, 844, True)}
@@ -57,6 +69,7 @@ def wrong_here(b: Browser) -> list[str]:
     found = []
     for theme in ("paper", "night"):
         found += b.driver.execute_async_script(CHECK, RULES, theme)
+    found += [f"in the sun: {w}" for w in b.driver.execute_async_script(SUN, READ_IN_THE_SUN)]
     return [f"{b.path}: {words}" for words in found]
 
 

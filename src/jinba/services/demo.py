@@ -26,10 +26,11 @@ from jinba.core.observe.situation import design_of
 from jinba.core.plan.site import Site
 from jinba.core.plan.weather import Wind
 from jinba.core.power.cells import Chemistry
+from jinba.core.power.packs import Pack
 from jinba.core.silhouettes import silhouette_configuration
 from jinba.persistence.orm import ModelRow
 from jinba.services.bench import add_model
-from jinba.services.energy import Label, TypedFlight, fit_pack, keep_flight, keep_pack, put_back
+from jinba.services.energy import TypedFlight, fit_pack, keep_flight, keep_pack, put_back
 from jinba.services.history import history
 from jinba.services.plan import log_ground_card, next_programme, plan_sortie
 from jinba.services.rework import accept, prove
@@ -131,10 +132,11 @@ def _scree(session: Session) -> None:
 
 def _packs(session: Session) -> None:
     """Add the group's packs: two for the survey ship, one for the flying wing with flights from before."""
-    big = Label("Meadow 1", Chemistry.LIPO, 4, 3.6 * 4200.0, rating_per_h=30.0, resistance_ohm=0.016, mass_kg=0.46)
-    keep_pack(session, _id("meadow-1"), big)
-    keep_pack(session, _id("meadow-2"), replace(big, name="Meadow 2", resistance_ohm=0.021, mass_kg=0.47))
-    keep_pack(session, _id("scarp"), Label("Scarp", Chemistry.LIPO, 3, 3.6 * 1500.0, rating_per_h=25.0, mass_kg=0.13))
+    one, two, small = (str(_id(k)) for k in ("meadow-1", "meadow-2", "scarp"))
+    big = Pack(one, "Meadow 1", Chemistry.LIPO, 4, 3.6 * 4200.0, rating_per_h=30.0, resistance_ohm=0.016, mass_kg=0.46)
+    keep_pack(session, big)
+    keep_pack(session, replace(big, key=two, name="Meadow 2", resistance_ohm=0.021, mass_kg=0.47))
+    keep_pack(session, Pack(small, "Scarp", Chemistry.LIPO, 3, 3.6 * 1500.0, rating_per_h=25.0, mass_kg=0.13))
     flown = (
         TypedFlight(6.0, date(2026, 4, 11), before_v=12.54, after_v=11.52, put_back_c=3.6 * 760.0),
         TypedFlight(7.5, date(2026, 4, 12), before_v=12.57, after_v=11.34, put_back_c=3.6 * 955.0),

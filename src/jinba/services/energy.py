@@ -9,7 +9,7 @@ from datetime import UTC, date, datetime
 from sqlalchemy.orm import Session
 
 from jinba.core.errors import RefusedError, check_range
-from jinba.core.power.cells import Chemistry, per_cell_v
+from jinba.core.power.cells import per_cell_v
 from jinba.core.power.packs import Pack, check_flight
 from jinba.persistence.orm import PackFittedRow, PackFlightRow, PackRow, SortieRow
 from jinba.persistence.repositories import Models, Packs, Sorties
@@ -18,20 +18,6 @@ from jinba.services.packs import PackView, pack_of, shelf_of_packs
 
 _LONGEST_MINUTES = 600.0
 _MOST_AMPS = 500.0
-
-
-@dataclass(frozen=True, slots=True)
-class Label:
-    """What is written on a pack, or was measured of it: as :class:`jinba.core.power.packs.Pack`."""
-
-    name: str
-    chemistry: Chemistry
-    cells: int
-    capacity_c: float
-    rating_per_h: float | None = None
-    resistance_ohm: float | None = None
-    mass_kg: float | None = None
-    put_away: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,37 +31,26 @@ class TypedFlight:
     put_back_c: float | None = None
 
 
-def keep_pack(session: Session, pack_id: uuid.UUID, label: Label) -> PackView:
-    """Write what is on a pack, a new one under a new id; nothing of its history is touched.
+def keep_pack(session: Session, pack: Pack, *, put_away: bool = False) -> PackView:
+    """Write what is on a pack, a new one under a new key; nothing of its history is touched.
 
-    Raises: RefusedError for a name another pack has; OutOfRangeError for what no pack has.
+    Raises: RefusedError for a name another pack has.
     """
-    name = label.name.strip()
+    name = pack.name.strip()
     if not name:
         raise RefusedError("A pack goes by its name: write one on it, and here.", name="name")
-    described = Pack(
-        str(pack_id),
-        name,
-        label.chemistry,
-        label.cells,
-        label.capacity_c,
-        label.rating_per_h,
-        label.resistance_ohm,
-        label.mass_kg,
-    )
-    packs = Packs(session)
-    row = packs.take(Models(session).owner_id(), pack_id, name)
+    row = Packs(session).take(Models(session).owner_id(), uuid.UUID(pack.key), name)
     if row is None:
         raise RefusedError(
             f"A pack is already called {name}. Describe that one, or give this one another name and write it on.",
             name="name",
         )
-    row.name, row.chemistry = described.name, described.chemistry.value
-    row.cells, row.capacity_c, row.mass_kg = described.cells, described.capacity_c, described.mass_kg
-    row.rating_per_h, row.resistance_ohm = described.rating_per_h, described.resistance_ohm
-    row.put_away_at = (row.put_away_at or datetime.now(UTC)) if label.put_away else None
+    row.name, row.chemistry = name, pack.chemistry.value
+    row.cells, row.capacity_c, row.mass_kg = pack.cells, pack.capacity_c, pack.mass_kg
+    row.rating_per_h, row.resistance_ohm = pack.rating_per_h, pack.resistance_ohm
+    row.put_away_at = (row.put_away_at or datetime.now(UTC)) if put_away else None
     session.flush()
-    return view_of(session, pack_id)
+    return view_of(session, row.id)
 
 
 def view_of(session: Session, pack_id: uuid.UUID) -> PackView:

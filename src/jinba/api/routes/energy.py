@@ -11,6 +11,7 @@ from jinba.api.routes.models import plan_view
 from jinba.api.schemas.energy import CellKind, FitPack, PackFlight, PackLabel, PutBack
 from jinba.api.schemas.models import Plan
 from jinba.core.power.cells import CELLS
+from jinba.core.power.packs import Pack
 from jinba.services import energy, plan
 from jinba.services.packs import PackView, shelf_of_packs
 
@@ -32,8 +33,8 @@ def list_packs(db: DbDep) -> list[PackView]:
 @router.put("/packs/{pack_id}", operation_id="keepPack")
 def keep_pack(pack_id: uuid.UUID, body: PackLabel, db: DbDep) -> PackView:
     """Write what is on a pack, a new one under a new id. Nothing of its history is touched."""
-    label = energy.Label(**body.model_dump())
-    return db.write(lambda s: energy.keep_pack(s, pack_id, label))
+    pack = Pack(str(pack_id), **body.model_dump(exclude={"put_away"}))
+    return db.write(lambda s: energy.keep_pack(s, pack, put_away=body.put_away))
 
 
 @router.put("/models/{model_id}/pack", operation_id="fitPack")
