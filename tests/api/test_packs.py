@@ -175,6 +175,28 @@ def test_a_pack_named_anew_flies_the_sortie_that_is_open(client):
     assert begun["safe_minutes"] < planned
 
 
+def test_a_pack_that_was_put_away_flies_no_more_and_keeps_its_history(client):
+    model, pack = real_model(client), keep(client)
+    ok(fit(client, model, pack, volts=12.54))
+    label = {**LABEL, "name": pack["name"], "put_away": True}
+    assert ok(client.put(f"{V1}/packs/{pack['id']}", json=label))["put_away"]
+    assert ok(client.get(f"{V1}/models/{model['id']}/plan"))["fitted"] is None
+    assert "put away" in fit(client, model, pack).json()["title"]
+    ok(client.put(f"{V1}/packs/{pack['id']}", json={**label, "put_away": False}))
+    assert ok(client.get(f"{V1}/models/{model['id']}/plan"))["fitted"]["cell_v"] == pytest.approx(4.18)
+
+
+def test_volts_that_are_logged_after_the_landing_belong_to_the_flight_that_landed(client):
+    model, pack = real_model(client), keep(client)
+    sortie = plan_sortie(client, model["id"])
+    ok(client.post(f"{V1}/sorties/{sortie}/land"))
+    readings = [{"key": "minutes", "number": 5.0}, {"key": "volts", "number": 11.5}]
+    record = {"card_id": "A1", "outcome": "done", "readings": readings, "conditions": {"pack": pack["name"]}}
+    ok(client.post(f"{V1}/models/{model['id']}/ground-cards", json={"id": new_id(), "record": record}))
+    (line,) = pack_now(client, pack)["flights"]
+    assert (line["sortie"], line["minutes"], line["after_v"]) == (1, 5.0, pytest.approx(11.5 / 3))
+
+
 def test_a_rehearsal_tells_a_real_model_nothing(client):
     rehearsal, real, pack = create(client, silhouette="low_wing", span_m=1.2), real_model(client), keep(client)
     ok(fit(client, rehearsal, pack, volts=12.54))

@@ -13,7 +13,7 @@ from tests.states import TARN, TARN_SORTIE
 
 OWN = {"Jinba-Units": "length=in, distance=ft, mass=oz, speed=mph"}
 METRIC_WORDS = re.compile(r"(?<!pulls \d.)\d (?:mm|g|m/s|m)\b(?<!pulls \d g)")
-TYPED = ("story", "note", "reason", "speed_words", "change_words", "how", "entered")
+TYPED = ("story", "note", "reason", "speed_words", "change_words", "how", "entered", "rules")
 """What a pilot wrote, or what was written down as it was read: it stays as it is."""
 
 

@@ -122,7 +122,7 @@ def test_wrong_entries_on_the_new_model_the_check_the_weighing_and_the_wind(brow
         ("Weigh", "Balance point read, from the datum", "40 m", "jig reading is 40 m"),
         ("Weigh", "How well it was read", "0 mm", "accuracy of the jig is 0 m"),
         ("Weigh", "Published balance point", "behind the spar", "Cannot read"),
-        ("Check", "Pack empty after", "0", "minutes till the pack is empty is 0 min"),
+        ("Check", "Pack or tank empty after", "0", "minutes till the pack is empty is 0 min"),
         ("Check", "Cruise speed, if measured", "900 m/s", "cruise speed is 900 m"),
         ("Check", "Gust above mean", "-1 m/s", "gust limit is -1 m"),
         ("Controls", "Full throw, each way", "95°", "throw is "),
@@ -150,8 +150,8 @@ def test_two_quick_entries_in_different_fields_both_arrive(browser, glider):
     b.open(f"/m/{glider}/bench")
     b.press("Check")
     b.type("Site above sea level", "450 m", key=Keys.TAB)
-    b.type("Pack empty after", "14", key=Keys.TAB)
-    b.saved("Pack empty after", "14.0")
+    b.type("Pack or tank empty after", "14", key=Keys.TAB)
+    b.saved("Pack or tank empty after", "14.0")
     b.until(
         lambda: fetched(b, f"/api/v1/models/{glider}")["setup"]["site_elevation_m"] == 450, "the elevation to be kept"
     )

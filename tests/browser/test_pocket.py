@@ -143,3 +143,44 @@ def test_a_sortie_another_device_has_begun_takes_in_what_this_one_logged(phone, 
     b.press("It is the same sortie 1: put its cards there")
     b.see("everything logged here is in the program")
     assert log_of(api, model_id) == ["F1"]
+
+
+def test_what_a_phone_without_any_network_has_logged_is_handed_over_as_a_file_and_counts_once(
+    phone, program, api, browser, tmp_path
+):
+    model_id = create(api, "Fell")["id"]
+    close_gates(api, model_id)
+    prepared(phone.page, model_id)
+    program.stop()
+    b = phone.page
+    b.open(f"/m/{model_id}/plan")
+    b.press("Fly this sortie")
+    b.see("Call this sortie off")
+    keep(b, "F1 kept on this device")
+    keep(b, "F2 kept on this device")
+    phone.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)})
+    b.open("/waiting")
+    # A phone that can share offers that instead; here it is the file.
+    phone.driver.execute_script("navigator.canShare = undefined")
+    b.press("Hand over as a file")
+    b.see("It stays here, too, until the program has it.")
+    (log,) = b.until(lambda: list(tmp_path.glob("*.json")), "the file")
+    phone.kill()
+
+    program.start()
+    laptop = browser
+    for _ in range(2):
+        laptop.open("/phones")
+        box = laptop.until(lambda: laptop.all("[data-testid=take-in] input[type=file]"), "the box")[0]
+        box.send_keys(str(log))
+        laptop.see("3 entries taken in")
+        laptop.until(lambda: not laptop.all("[data-testid=on-device]"), "what was taken in to be sent")
+    assert log_of(api, model_id) == ["F1", "F2"], "taken in twice, it counts once"
+    phone.start()
+    phone.page.open(f"/m/{model_id}/fly")
+    phone.page.until(lambda: not phone.page.all("[data-testid=on-device]"), "the phone to have sent its own")
+    assert log_of(api, model_id) == ["F1", "F2"], "handed over and sent as well, it counts once"
+    damaged = tmp_path / "damaged.json"
+    damaged.write_text(log.read_text()[:-40])
+    laptop.all("[data-testid=take-in] input[type=file]")[0].send_keys(str(damaged))
+    laptop.until(lambda: laptop.all("[data-testid=take-in] [role=alert]"), "why it was not taken in")

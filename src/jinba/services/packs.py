@@ -129,7 +129,7 @@ def powered_of(session: Session, model_id: uuid.UUID, *, landed_at: datetime | N
     flown = {s.SortieRow.pack_id for s in packs.sorties(model_id, ())}
     rows = {i: packs.get(i) for i in {row.pack_id, *flown}}
     described = {i: p for i, r in rows.items() if (p := pack_of(r)) is not None}
-    if row.pack_id not in described:
+    if row.pack_id not in described or rows[row.pack_id].put_away_at is not None:
         return Powered(model)
     taken = _taken(session, model_id, {i: rows[i] for i in described})
     lines = sorted((line for of_pack in taken.items() for line in _with_pack(described, *of_pack)), key=_when)

@@ -41,6 +41,7 @@ from jinba.core.plan.stops import (
     balance_stop,
     controls_stops,
     flare_stop,
+    fuel_stop,
     height_stop,
     launch_stop,
     minutes_stop,
@@ -64,9 +65,11 @@ from jinba.persistence.orm import (
     WindReadingRow,
 )
 from jinba.persistence.repositories import Log, Models, Sorties
+from jinba.services.energy import flown_with
 from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
 from jinba.services.history import history
 from jinba.services.log import LoggedEntry, Written, rival_entries, write_entry
+from jinba.services.packs import AFTER_FLIGHT
 from jinba.services.setups import setup_of
 
 
@@ -190,6 +193,7 @@ def stops(
     found = (
         *out_of_reason(known.setup),
         balance_stop(known.setup, known.belief),
+        fuel_stop(known.setup, known.belief),
         # A rehearsal has no balance point to be read: its stand-in is made from the bench.
         None if known.model.rehearsal else unread_stop(known.setup),
         flare_stop(known.setup, known.belief),
@@ -288,7 +292,7 @@ def log_ground_card(
     if existing is None:
         landed = Sorties(session).landed(model_id)
         epoch = 2 * landed[-1].number if landed else 0
-        write_entry(
+        entry = write_entry(
             session,
             model,
             record,
@@ -301,6 +305,7 @@ def log_ground_card(
             written=written or Written(),
         )
         if kind.phase is Phase.AFTER and landed:
+            flown_with(session, landed[-1], entry.pack_id if kind.id == AFTER_FLIGHT else None)
             log_changed(session, model, since=landed[-1].number)
     return history(session, model_id)
 

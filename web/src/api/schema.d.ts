@@ -2351,7 +2351,7 @@ export interface components {
          * BenchAnswer
          * @description All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies.
          *
-         *     ``pack_key``: the pack that is moved first, None without one.
+         *     ``pack_key``: the pack that is moved first, None without one. ``tank_empty``: what burning its fuel does, None without fuel.
          */
         BenchAnswer: {
             /** Numbers */
@@ -2411,6 +2411,7 @@ export interface components {
             /** Remedies */
             remedies: components["schemas"]["Remedy"][];
             mission: components["schemas"]["Mission"] | null;
+            tank_empty: components["schemas"]["TankEmpty"] | null;
             order: components["schemas"]["Said"] | null;
         };
         /**
@@ -4124,10 +4125,10 @@ export interface components {
         };
         /**
          * ItemKind
-         * @description What an item is, which decides what a correction may do with it.
+         * @description What an item is, which decides what a correction may do with it; fuel weighs what is in the tank at take-off, and burns.
          * @enum {string}
          */
-        ItemKind: "airframe" | "battery" | "part" | "ballast";
+        ItemKind: "airframe" | "battery" | "part" | "ballast" | "fuel";
         /**
          * JigReading
          * @description A measured balance point: station, one sigma, what the items summed to when it was read, and how it was read.
@@ -6592,6 +6593,20 @@ export interface components {
              * @default false
              */
             rehearsal: boolean;
+        };
+        /**
+         * TankEmpty
+         * @description The model with its tank empty: fuel burnt [kg], balance [m from the datum], margin [-], in words.
+         */
+        TankEmpty: {
+            /** Burnt Kg */
+            burnt_kg: number;
+            /** X Cg M */
+            x_cg_m: number;
+            /** Static Margin */
+            static_margin: number;
+            /** Words */
+            words: string;
         };
         /**
          * Tendency

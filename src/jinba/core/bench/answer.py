@@ -10,6 +10,7 @@ from jinba.core.atmosphere.standard import density_altitude_m
 from jinba.core.bench.adequacy import adequacy
 from jinba.core.bench.checks import Adequacy
 from jinba.core.bench.fingers import Fingers, fingers_of
+from jinba.core.bench.fuel import TankEmpty, tank_empty
 from jinba.core.bench.maiden import MaidenPoint, maiden_point
 from jinba.core.bench.mission import Mission, mission_of
 from jinba.core.bench.order import order_said
@@ -64,7 +65,7 @@ class PackMark:
 class BenchAnswer:
     """All numbers, the points on the station ruler [m from the datum], maiden point, fingers, risk and tendencies.
 
-    ``pack_key``: the pack that is moved first, None without one.
+    ``pack_key``: the pack that is moved first, None without one. ``tank_empty``: what burning its fuel does, None without fuel.
     """
 
     numbers: tuple[Number, ...]
@@ -98,6 +99,7 @@ class BenchAnswer:
     schools: tuple[School, ...]
     remedies: tuple[Remedy, ...]
     mission: Mission | None
+    tank_empty: TankEmpty | None
     order: Said | None
 
 
@@ -151,6 +153,7 @@ def bench_answer(
         schools=schools(design, maiden, goal, x_np_m=x_np, sigma_m=sigma * mac, flown=belief is not None),
         remedies=remedies(design, maiden),
         mission=mission_of(configuration, x_np_m=x_np),
+        tank_empty=tank_empty(configuration, x_np_m=x_np),
         order=order_said(configuration),
     )
 

@@ -16,12 +16,13 @@ MOST_ITEMS = 80
 
 
 class ItemKind(StrEnum):
-    """What an item is, which decides what a correction may do with it."""
+    """What an item is, which decides what a correction may do with it; fuel weighs what is in the tank at take-off, and burns."""
 
     AIRFRAME = "airframe"
     BATTERY = "battery"
     PART = "part"
     BALLAST = "ballast"
+    FUEL = "fuel"
 
 
 def _mass_kinds(_: Item, after: Item) -> tuple[Change, ...]:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from jinba.core.bench.adequacy import holds_height
 from jinba.core.bench.controls import stopping
+from jinba.core.bench.fuel import burnt_out
 from jinba.core.bench.maiden import likely_forward_margin
 from jinba.core.configuration import Configuration, Launch
 from jinba.core.constants import ONE_SIDED_95_PERCENT
@@ -46,6 +47,20 @@ def balance_stop(configuration: Configuration, belief: Belief | None) -> Said | 
             f"balance point at least {forward} forward, or {better}: it is known to ±{100 * sigma:.1f} % of the chord."
         )
     return finding("balance", words, stops=True)
+
+
+def fuel_stop(configuration: Configuration, belief: Belief | None) -> Said | None:
+    """Return that the margin gets too small while fuel burns, of a model that is safe with its tank full; None when it does not.
+
+    References: as :func:`balance_stop`, of the model with its tank empty.
+    """
+    empty = burnt_out(configuration)
+    if empty is None or balance_stop(configuration, belief) is not None:
+        return None
+    found = balance_stop(empty, belief)
+    return (
+        None if found is None else finding("fuel", f"Tank empty: {found.words.removeprefix('Balance: ')}", stops=True)
+    )
 
 
 def minutes_stop(minutes: float, safe_minutes: float) -> Said | None:

@@ -154,7 +154,12 @@ export default function BenchPage() {
               <AirframeTab modelId={model.id} revision={model.revision} findings={answer?.twist ?? []} />
             ) : null}
             {tab === "Items" ? (
-              <ItemsTab modelId={model.id} mission={answer?.mission ?? null} incidents={model.incidents} />
+              <ItemsTab
+                modelId={model.id}
+                mission={answer?.mission ?? null}
+                burnt={answer?.tank_empty ?? null}
+                incidents={model.incidents}
+              />
             ) : null}
             {tab === "Weigh" ? <WeighTab modelId={model.id} answer={answer} /> : null}
             {tab === "Move" ? <MoveTab modelId={model.id} answer={answer} /> : null}

@@ -164,7 +164,7 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
         change={(s, v) => ({ ...s, cruise_speed_mps: v })}
       />
       <Measure
-        label="Pack empty after"
+        label="Pack or tank empty after"
         hint="in the air; a guess, until a pack is named in Plan"
         quantity="minutes"
         value={setup.pack_minutes ?? 8}

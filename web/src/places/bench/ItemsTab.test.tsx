@@ -11,7 +11,7 @@ beforeEach(() => localStorage.clear());
 afterEach(cleanup);
 
 const stage = (mission: Mission | null = null, incidents: ModelDetail["incidents"] = []) =>
-  onBench(<ItemsTab modelId="m1" mission={mission} incidents={incidents} />);
+  onBench(<ItemsTab modelId="m1" mission={mission} burnt={null} incidents={incidents} />);
 const last = <T,>(of: T[]): T => of.at(-1) as T;
 
 it("adds an item, and another pack as an alternative in the same bay", async () => {

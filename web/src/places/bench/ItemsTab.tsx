@@ -1,4 +1,4 @@
-import type { Configuration, Item, Mission, ModelDetail } from "../../api/client";
+import type { BenchAnswer, Configuration, Item, Mission, ModelDetail } from "../../api/client";
 import { marginWords, stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
 import { ProblemNote } from "../../components/ui/feedback";
@@ -14,11 +14,13 @@ const onItem =
 interface Props {
   modelId: string;
   mission: Mission | null;
+  /** What the model becomes while its fuel burns; null without a tank. */
+  burnt: BenchAnswer["tank_empty"];
   incidents: ModelDetail["incidents"];
 }
 
 /** What is on board: mass and station of each item; the battery with its bay. */
-export function ItemsTab({ modelId, mission, incidents }: Props) {
+export function ItemsTab({ modelId, mission, burnt, incidents }: Props) {
   const { setup, edit } = useEditing();
   const add = (kind: Item["kind"]) => {
     const pack = setup.items.find((i) => i.kind === "battery");
@@ -35,7 +37,9 @@ export function ItemsTab({ modelId, mission, incidents }: Props) {
     const item: Item =
       kind === "battery" && pack
         ? { ...pack, key: newId(), name: "Other pack", fitted: false }
-        : { ...plain, kind: "part", bay_m: null };
+        : kind === "fuel"
+          ? { ...plain, name: "Tank, full", mass_kg: 0.1, kind, bay_m: null }
+          : { ...plain, kind: "part", bay_m: null };
     return edit((s) => ({ ...s, items: [...s.items, item] }), "item added");
   };
   return (
@@ -47,7 +51,9 @@ export function ItemsTab({ modelId, mission, incidents }: Props) {
       <div className="flex gap-2">
         <SmallButton words="Add an item" onClick={() => void add("part")} />
         <SmallButton words="Add another pack" onClick={() => void add("battery")} />
+        <SmallButton words="Add a tank" onClick={() => void add("fuel")} />
       </div>
+      {burnt ? <TankSheet burnt={burnt} /> : null}
       {mission ? <MissionSheet mission={mission} /> : null}
       <Table modelId={modelId} />
     </div>
@@ -104,6 +110,21 @@ function withRepair(s: Configuration, key: string, name: string, part: string, m
     to_come: false,
   };
   return { ...s, items: [...others, item] };
+}
+
+/** What the model becomes while its fuel burns. */
+function TankSheet({ burnt }: { burnt: NonNullable<BenchAnswer["tank_empty"]> }) {
+  const { show } = useSettings();
+  return (
+    <section className="sheet mt-3 p-3" data-testid="tank-empty">
+      <h3 className="font-bold">Tank empty: margin {marginWords(show, burnt.static_margin)}</h3>
+      <p>{burnt.words}</p>
+      <p className="text-sm">
+        Balance then {stationWords(show, burnt.x_cg_m)}. The tank's mass is that of its fuel at take-off; read the
+        balance with it as it was then.
+      </p>
+    </section>
+  );
 }
 
 /** What the model becomes when the equipment still to come is aboard. */
