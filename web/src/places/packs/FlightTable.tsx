@@ -11,7 +11,8 @@ export function FlightTable({ view }: { view: PackView }) {
   const [out, setOut] = useState<Taken | null>(null);
   return (
     <>
-      <ol className="mt-2 divide-y divide-base-300">
+      {/* It stays while it is empty: what was taken out last can be brought back. */}
+      <ol className={view.flights.length > 0 ? "mt-2 divide-y divide-base-300" : "hidden"}>
         {view.flights.map((f) => (
           <li key={f.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
             <Line flight={f} />

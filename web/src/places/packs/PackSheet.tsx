@@ -51,7 +51,7 @@ export function PackSheet({ view }: { view: PackView }) {
           </div>
         ) : null}
       </div>
-      {view.flights.length > 0 ? <FlightTable view={view} /> : null}
+      <FlightTable view={view} />
       {keep.error ? <ProblemNote error={keep.error} /> : null}
       <div className="mt-2 flex flex-wrap gap-2">
         {pack ? (
