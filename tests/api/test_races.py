@@ -361,7 +361,7 @@ def a_typed_flight(client, n, same):
     pack, identity = a_described_pack(client), new_id()
     minutes = [6.0 if same else 6.0 + i / 10 for i in range(n)]
     url = f"{V1}/packs/{pack}/flights/{identity}"
-    bodies = [{"minutes": m, "put_back_c": 3600.0} for m in minutes]
+    bodies = [{"minutes": m, "after_v": 3.8, "put_back_c": 3600.0} for m in minutes]
     assert counts(together([lambda b=b: client.put(url, json=b) for b in bodies])) == {200: n}
     (kept,) = packs_flights(client, pack)
     assert kept["minutes"] in minutes
@@ -372,7 +372,7 @@ def a_typed_flight_taken_out(client, n, same):
     del same
     pack, identity = a_described_pack(client), new_id()
     url = f"{V1}/packs/{pack}/flights/{identity}"
-    ok(client.put(url, json={"minutes": 6.0, "put_back_c": 3600.0}))
+    ok(client.put(url, json={"minutes": 6.0, "after_v": 3.8, "put_back_c": 3600.0}))
     assert counts(together([lambda: client.delete(url)] * n)) == {200: n}
     assert packs_flights(client, pack) == []
 

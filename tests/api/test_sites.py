@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 
 import icalendar
 import pytest
@@ -52,6 +52,32 @@ def test_the_light_is_that_of_the_site_and_gone_with_it(client):
     nowhere = ok(client.put(f"{V1}/models/{model['id']}/site", json={"site_id": None}))
     assert (nowhere["light"], nowhere["site"]) == (None, None)
     assert client.put(f"{V1}/models/{model['id']}/site", json={"site_id": new_id()}).status_code == 404
+
+
+def test_the_light_of_the_hour_it_is_logged_is_not_that_of_a_flight_that_is_over(client):
+    """At midnight by the sun's clock on the equator it is dark; twelve hours before it was noon."""
+    now = datetime.now(UTC)
+    east = (-15.0 * (now.hour + now.minute / 60) + 180.0) % 360.0 - 180.0
+    dark = keep(client, latitude_deg=0.0, longitude_deg=east)
+    for more in ("flown", "away"):
+        body = {"id": new_id(), "name": f"Night {more}", "silhouette": "low_wing", "span_m": 1.2}
+        model = ok(client.post(f"{V1}/models", json=body), 201)
+        assert "dark" in {s["code"] for s in at(client, model, dark)["stops"]}
+        noon = (now - timedelta(hours=12)).isoformat()
+        written = {
+            "device": new_id(),
+            "device_name": "phone",
+            "by": "me",
+            "made_at": noon,
+            "sent_at": now.isoformat(),
+            "seen": 0,
+        }
+        how = {"flown": "flown at noon, logged at night"} if more == "flown" else {"away": written}
+        sortie = {"id": new_id(), "card_ids": ["F1", "F29"], "reasons": {}, **how}
+        ok(client.post(f"{V1}/models/{model['id']}/sorties", json=sortie), 201)
+        against = ok(client.get(f"{V1}/sorties/{sortie['id']}"))["against"]
+        assert against
+        assert not any("dark" in f"{a['code']} {a['words']}" for a in against)
 
 
 def test_thunder_and_a_pilot_who_is_not_fit_keep_the_gate_open_and_wet_grass_is_told(client):

@@ -43,6 +43,8 @@ def test_the_pack_that_flies_sets_the_minutes_of_plan_and_of_the_column(browser,
     b = browser
     b.size(1280, 800)
     b.open(f"/m/{TARN}/plan")
+    # What was kept on the device is shown first; what the program has now takes its place.
+    b.until(lambda: described in b.within("Pack that flies next", "select").text, "the pack to choose")
     b.select("Pack that flies next", described)
     b.see(f"safe minutes on {described}")
     b.see("nobody has read the volts")

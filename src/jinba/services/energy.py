@@ -109,9 +109,10 @@ def keep_flight(session: Session, pack_id: uuid.UUID, flight_id: uuid.UUID, flig
     volts = (flight.before_v, flight.after_v)
     before, after = (None if v is None else per_cell_v(pack.chemistry, pack.cells, v) for v in volts)
     check_flight(pack, before_v=before, after_v=after, put_back_c=flight.put_back_c)
-    if after is None and flight.put_back_c is None:
+    if after is None or flight.put_back_c is None:
         raise RefusedError(
-            "Minutes alone tell nothing of a pack: add volts at rest after the flight, or the charge put back."
+            "A flight that is not logged here tells what the pack holds, by two readings together: volts at rest after it, and the "
+            "charge put back."
         )
     kept = packs.flight(flight_id)
     if kept is None:

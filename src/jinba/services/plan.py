@@ -186,8 +186,10 @@ def stops(
     safe_minutes: float,
     verdict: WindVerdict | None = None,
     card_ids: Collection[str] = (),
+    when: datetime | None = None,
 ) -> tuple[Said, ...]:
-    """Return what stops the next sortie of so many minutes, read from what the program knows now; ``verdict``: of the wind."""
+    """Return what stops the next sortie of so many minutes, read from what the program knows now; ``verdict``: of the wind; ``when`` it
+    begins, None: now."""
     open_actions = 0 if known.open_work is None else known.open_work.open
     squawks = () if known.last_flight is None else known.last_flight.squawks
     found = (
@@ -203,7 +205,7 @@ def stops(
         work_stop(open_actions),
         minutes_stop(minutes, safe_minutes),
         *(f for f in known.endurance.findings if f.stops),
-        *(f for f in at_the_site(known, minutes).findings if f.stops),
+        *(f for f in at_the_site(known, minutes, when).findings if f.stops),
         height_limit_stop(known.site, known.setup, tuple(card_ids)),
         *wind_stops(verdict, card_ids),
         *controls_stops(known.setup, squawks, fail_safe_seen=known.fail_safe_seen),
@@ -432,6 +434,7 @@ def _begun_away(
         safe_minutes=plan.safe_minutes,
         verdict=verdict,
         card_ids=card_ids,
+        when=away.flown_at,
     )
     unheard = () if refused is None else (finding(AWAY, refused.title, stops=True),)
     return tuple((stop, reasons.get(stop.code, "").strip() or why) for stop in (*unheard, *found)), plan.proved
@@ -451,7 +454,8 @@ def _unplanned(known: History, card_ids: tuple[str, ...], why: str) -> tuple[tup
     _check_flight_cards(card_ids)
     _, gates, _ = open_gates(known)
     refused = _refused(known, gates, card_ids)
-    also = stops(known, minutes=0.0, safe_minutes=0.0)
+    # When it was flown nobody has said: the light now is not that flight's.
+    also = [s for s in stops(known, minutes=0.0, safe_minutes=0.0) if s.code != "dark"]
     words = " ".join([*([] if refused is None else [refused.title]), *(s.words for s in also)])
     return overridden((finding("unplanned", f"Flown without a plan. {words}".strip(), stops=True),), {"unplanned": why})
 

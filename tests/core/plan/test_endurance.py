@@ -54,6 +54,15 @@ def test_until_a_flight_has_told_a_big_pack_gives_no_more_than_the_guess():
     assert told(4.18, took(900), pack=big).safe_minutes > 0.75 * SETUP.pack_minutes
 
 
+def test_what_another_model_drew_from_the_pack_lifts_no_guess_and_is_no_flight_of_this_one():
+    big = replace(PACK, capacity_c=3.6 * 12_000)
+    foreign = Flight("a", "another", 5.0, 4.18, 3.84, 3.6 * 6_000)
+    found = told(4.18, foreign, pack=big)
+    assert found.safe_minutes == pytest.approx(0.75 * SETUP.pack_minutes)
+    assert found.flights == 0
+    assert any("no flight of this model" in w for w in found.rests_on)
+
+
 def test_a_half_empty_pack_gives_less_than_half_and_warns():
     flown = [took(900)] * 3
     full, half = told(4.18, *flown), told(3.84, *flown)

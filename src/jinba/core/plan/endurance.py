@@ -56,7 +56,7 @@ class Endurance:
     """Minutes that may be planned, and what they rest on.
 
     ``minutes``: as it draws down to the reserve, with one ``sigma`` [min], None for a guess; ``timer_minutes`` to set [min]; ``charge`` of
-    the pack with one sigma [-], None: not known; ``read``: by its volts; ``flights`` with a pack it was learnt from; ``kept_back``: share that
+    the pack with one sigma [-], None: not known; ``read``: by its volts; ``flights`` of this model its draw was learnt from; ``kept_back``: share that
     is in it at landing [-]; ``rests_on`` in sentences; ``findings``: what warns or stops.
     """
 
@@ -100,7 +100,7 @@ def endurance_of(configuration: Configuration, powered: Powered) -> Endurance:
     if charge is None:
         return Endurance(0.0, 0.0, (_volts_words(fitted),), worst_first(found), fitted.pack.name)
     lasts = minutes_of_pack(draw, fitted.pack, charge)
-    unknown = draw.flights == 0
+    unknown = draw.own == 0
     safe = min(lasts.safe, guess) if unknown else lasts.safe
     hungry = _hungry(configuration, powered)
     if hungry is not None:
@@ -118,7 +118,7 @@ def endurance_of(configuration: Configuration, powered: Powered) -> Endurance:
         charge=charge.share,
         charge_sigma=charge.sigma,
         read=charge.read,
-        flights=draw.flights,
+        flights=draw.own,
     )
 
 
@@ -166,9 +166,9 @@ def _rests_on(
         f"Charge {100 * charge.share:.0f} ± {100 * charge.sigma:.0f} %, {fitted.cell_v:.2f} V a cell."
         if fitted.cell_v is not None
         else _volts_words(fitted),
-        f"Draws {power:.0f} ± {power * sigma:.0f} W in test flying, from {_flights(draw.flights)}."
-        if draw.flights
-        else f"Draws {power:.0f} ± {power * sigma:.0f} W by its propeller and thrust: no flight has told yet.",
+        f"Draws {power:.0f} ± {power * sigma:.0f} W in test flying, from {_flights(draw.own)} of this model."
+        if draw.own
+        else f"Draws {power:.0f} ± {power * sigma:.0f} W by its propeller and thrust: no flight of this model has told yet.",
         f"Holds {_mah(held)} ± {held * held_sigma / COULOMBS_PER_MAH:.0f} of the {_mah(pack.capacity_c)} on its label.",
     ]
     if capped:
@@ -282,7 +282,7 @@ def _hungry(configuration: Configuration, powered: Powered) -> Draw | None:
     """Return the draw by the last flight alone where it took far more than those before, else None."""
     own = [f for f in powered.flights if f.model == powered.model]
     before = draw_of(configuration, replace(powered, flights=_without_last_own(powered)))
-    if len(own) < 2 or before.flights == 0:
+    if len(own) < 2 or before.own == 0:
         return None
     after = learnt(before, powered.packs, own[-1:], model=powered.model)
     shift = float(after.mean[0] - before.mean[0])

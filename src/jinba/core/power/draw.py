@@ -59,7 +59,7 @@ class Draw:
     """Belief of one model and its packs, of logarithms: mean power of a test flight [ln W], how far volts are off [-], then what each of
     ``packs`` holds [ln C].
 
-    ``mean``, ``covariance`` of shape (2 + n) and its square. ``flights`` it rests on; ``disagree``: those, by their place in what
+    ``mean``, ``covariance`` of shape (2 + n) and its square. ``flights`` it rests on, ``own`` of them of this model: without one nothing has told its power; ``disagree``: those, by their place in what
     was given, of which volts and charge put back contradict each other: they are not used.
     """
 
@@ -68,6 +68,7 @@ class Draw:
     covariance: Floats
     flights: int = 0
     disagree: tuple[int, ...] = ()
+    own: int = 0
 
     def _at(self, pack: Pack) -> int:
         if pack.key not in self.packs:
@@ -125,7 +126,7 @@ def learnt(prior: Draw, packs: Sequence[Pack], flights: Iterable[Flight], *, mod
     by_key = {p.key: p for p in packs}
     information = np.linalg.inv(prior.covariance)
     weighted = information @ prior.mean
-    used, disagree = 0, []
+    used, own, disagree = 0, 0, []
     for place, flight in enumerate(flights):
         if flight.pack not in by_key:
             raise UnknownKeyError("A flight with a pack that is not there.", pack=flight.pack)
@@ -137,11 +138,12 @@ def learnt(prior: Draw, packs: Sequence[Pack], flights: Iterable[Flight], *, mod
         if rows is None:
             continue
         used += 1
+        own += flight.model == model
         gain = rows.h.T @ np.linalg.inv(rows.r)
         information = information + gain @ rows.h
         weighted = weighted + gain @ rows.y
     covariance = np.linalg.inv(information)
-    return Draw(prior.packs, covariance @ weighted, covariance, used, tuple(disagree))
+    return Draw(prior.packs, covariance @ weighted, covariance, used, tuple(disagree), own)
 
 
 def contradicts(pack: Pack, flight: Flight) -> bool:

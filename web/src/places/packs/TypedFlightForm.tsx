@@ -15,6 +15,7 @@ export function TypedFlightForm({ packId, onKept }: { packId: string; onKept: ()
   const { minutes } = draft;
   return (
     <div data-fields className="mt-2">
+      <p>Volts after it and the charge put back tell together what the pack holds, whatever it flew in.</p>
       <label className="flex items-center gap-2 py-1">
         <span className="flex-1">Day</span>
         <input
@@ -54,7 +55,7 @@ export function TypedFlightForm({ packId, onKept }: { packId: string; onKept: ()
       <button
         type="button"
         className="btn btn-primary mt-2 min-h-11"
-        disabled={!minutes || keep.isPending}
+        disabled={!minutes || !draft.after_v || !draft.put_back_c || keep.isPending}
         onClick={() => minutes && keep.mutate({ id, flight: { ...draft, minutes } }, { onSuccess: onKept })}
       >
         {keep.isPending ? "Keeping…" : "Keep it"}
