@@ -140,3 +140,27 @@ def test_versions_of_a_setup_are_conditions_of_a_change(flown_client):
     assert (
         ok(flown_client.post(f"{MODEL}/undo", headers={"If-Match": saved.headers["etag"]}))["setup"] == model["setup"]
     )
+
+
+def test_what_waited_on_a_device_is_taken_together_each_entry_as_it_would_be_alone(flown_client, sortie):
+    url = f"{V1}/sorties/{sortie['id']}"
+    wrong = entry("F1", "phone", seen=0, readings=[{"key": "lift_off", "choice": "sideways"}])
+    entries = [
+        entry("F1", "phone", seen=0, **lift_off("holds")),
+        wrong,
+        entry("F1", "phone", seen=0, **lift_off("rises")),
+    ]
+    first = ok(flown_client.post(f"{url}/log", json={"entries": entries}))
+    assert list(first["refused"]) == [wrong["id"]]
+    assert "sideways" in str(first["refused"][wrong["id"]]["title"])
+    assert [e["id"] for e in first["sortie"]["log"]] == [entries[0]["id"], entries[2]["id"]], (
+        "in its order, the rest kept"
+    )
+    again = ok(flown_client.post(f"{url}/log", json={"entries": entries}))
+    assert [e["id"] for e in again["sortie"]["log"]] == [entries[0]["id"], entries[2]["id"]], "sent twice is once"
+    ok(flown_client.post(f"{url}/land"))
+    late = [entry("F3", "phone", seen=0, outcome="aborted"), entry("F1", "phone", seen=2**40, **lift_off("rears"))]
+    after = ok(flown_client.post(f"{url}/log", json={"entries": late}))
+    assert list(after["refused"]) == [late[1]["id"]], "made before the landing: taken; knowing of it: not"
+    assert ok(flown_client.get(f"{url}/debrief"))["earlier"], "computed anew"
+    assert flown_client.post(f"{url}/log", json={"entries": []}).status_code == 422

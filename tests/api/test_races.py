@@ -225,6 +225,64 @@ def a_record(client, n, same):
     assert client.post(f"{MODEL}/ground-cards", json=elsewhere).status_code == 409, "an id names one thing only"
 
 
+@race("POST /sorties/{sortie_id}/log")
+def many_records(client, n, same):
+    sortie_id = plan_sortie(client, str(TARN))
+    url = f"{V1}/sorties/{sortie_id}/log"
+    each = [[new_id(), new_id()]] * n if same else [[new_id(), new_id()] for _ in range(n)]
+    bodies = [{"entries": [{"id": i, "record": lift_off()} for i in ids]} for ids in each]
+    answers = together([lambda b=b: client.post(url, json=b) for b in bodies])
+    assert counts(answers) == {200: n}
+    assert not any(a.json()["refused"] for a in answers)
+    assert len(ok(client.get(f"{V1}/sorties/{sortie_id}"))["log"]) == (2 if same else 2 * n)
+
+
+@race("POST /sorties/{sortie_id}/notes")
+def a_note(client, n, same):
+    url = f"{V1}/sorties/{plan_sortie(client, str(TARN))}/notes"
+    bodies = named(n, same, {"what": "flutter"}, "words", str)
+    expect_one_or_all(post_all(client, url, bodies), n, same, 200)
+    assert len(ok(client.get(f"{MODEL}/notes"))) == 1
+
+
+def a_noted(client) -> tuple[str, str]:
+    sortie_id, note_id = plan_sortie(client, str(TARN)), new_id()
+    ok(client.post(f"{V1}/sorties/{sortie_id}/notes", json={"id": note_id, "what": "loose"}))
+    return f"{V1}/sorties/{sortie_id}/notes", note_id
+
+
+def attached(client, n, same, kind: str, things: list[bytes]):
+    url, note_id = a_noted(client)
+    puts = [lambda d=d: client.put(f"{url}/{kind}", params={"note_id": note_id}, content=d) for d in things]
+    expect_one_or_all(counts(together(puts)), n, same, 200)
+    assert ok(client.get(f"{MODEL}/notes"))[0][f"{kind}_id"] is not None
+
+
+@race("PUT /sorties/{sortie_id}/notes/photo")
+def a_photo_of_a_note(client, n, same):
+    attached(client, n, same, "photo", [picture(colour=f"#{0 if same else 12 * i:02x}4080") for i in range(n)])
+
+
+@race("PUT /sorties/{sortie_id}/notes/voice")
+def a_voice_of_a_note(client, n, same):
+    attached(client, n, same, "voice", [b"OggS" + bytes([0 if same else i]) for i in range(n)])
+
+
+@race("POST /notes/{note_id}/found")
+def a_note_gone_through(client, n, same):
+    _, note_id = a_noted(client)
+    bodies = [{"found": "a screw" if same else f"screw {i}"} for i in range(n)]
+    assert post_all(client, f"{V1}/notes/{note_id}/found", bodies) == {200: n}
+    assert not ok(client.get(f"{MODEL}/notes"))[0]["open"]
+
+
+@race("DELETE /notes/{note_id}")
+def a_note_taken_back(client, n, same):
+    _, note_id = a_noted(client)
+    assert counts(together([lambda: client.delete(f"{V1}/notes/{note_id}")] * n)) == {200: n}
+    assert ok(client.get(f"{MODEL}/notes")) == []
+
+
 @race("POST /records/{record_id}/choose")
 def a_choice(client, n, same):
     sortie_id = plan_sortie(client, str(TARN))

@@ -6,6 +6,7 @@ import contextlib
 import re
 import time
 
+import httpx2
 from selenium import webdriver
 from selenium.common.exceptions import (
     ElementClickInterceptedException,
@@ -17,6 +18,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
+
+from tests.api.steps import close_gates
 
 WAIT_S = 25
 
@@ -151,16 +154,24 @@ class Browser:
     def hold(self, element: WebElement, seconds: float) -> None:
         ActionChains(self.driver).click_and_hold(element).pause(seconds).release().perform()
 
-    def close_gates(self) -> None:
-        """Open each gate and answer every question with yes, once the plan has arrived."""
+    def close_gates(self, *, by_hand: bool = False) -> None:
+        """Answer every question of every gate with yes: at the program itself, or ``by_hand``, gate by gate as a pilot does."""
+        if not by_hand:
+            with httpx2.Client(base_url=self.address, trust_env=False) as client:
+                close_gates(client, self.path.split("/")[2])  # type: ignore[arg-type]
+            self.open(self.path)
         self.until(lambda: any(h.text.startswith("Gates") for h in self.all("h2")), "the gates to be listed")
         # What was kept on the device is shown first: the gates are those the program says, where it answers.
         self.until(lambda: self.all("main[aria-busy=false]"), "the page to come to rest")
-        gates = [
-            g.get_attribute("data-gate")
-            for g in self.all("details[data-gate]")
-            if g.get_attribute("data-state") != "done"
-        ]
+        gates = (
+            []
+            if not by_hand
+            else [
+                g.get_attribute("data-gate")
+                for g in self.all("details[data-gate]")
+                if g.get_attribute("data-state") != "done"
+            ]
+        )
         for gate in gates:
             self.click(lambda gate=gate: self.one(f"details[data-gate={gate}] summary"))
             for i in range(len(self.all(f"details[data-gate={gate}] .join"))):

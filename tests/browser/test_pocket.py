@@ -86,7 +86,7 @@ def test_a_sortie_without_a_server_in_a_browser_killed_three_times_arrives_once_
     b.see("The program does not answer.")
     b.press("Plan")
     b.see("1 open")
-    b.close_gates()
+    b.close_gates(by_hand=True)
     b.see("1 only on this device")
     b.press("Fly this sortie")
     b.see("Call this sortie off")
@@ -130,7 +130,7 @@ def test_a_sortie_another_device_has_begun_takes_in_what_this_one_logged(phone, 
     program.stop()
     b = phone.page
     b.open(f"/m/{model_id}/plan")
-    b.close_gates()
+    b.close_gates(by_hand=True)
     b.press("Fly this sortie")
     b.see("Call this sortie off")
     keep(b, "F1 kept on this device")

@@ -91,7 +91,7 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.open(f"/m/{made}/plan")
     b.see("9 open")
     assert not b.button("Fly this sortie").is_enabled()
-    b.close_gates()
+    b.close_gates(by_hand=True)
     b.see("all closed")
     b.see("Enter all four to hear go or no-go.")
     for label, entry in (

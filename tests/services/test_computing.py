@@ -13,7 +13,7 @@ from jinba.core.cards.model import CardRecord, Outcome, Reading
 from jinba.persistence.database import make_engine, reading
 from jinba.persistence.orm import ModelRow
 from jinba.persistence.repositories import Estimates
-from jinba.services import estimates, fly
+from jinba.services import estimates, log_cards
 from jinba.services.computing import ROUNDS, Computation, computed, written
 from jinba.services.log import sortie_logs
 from tests.states import TARN, TARN_SORTIE
@@ -28,7 +28,9 @@ def engine(flown_url) -> Iterator[Engine]:
 
 def late(session, millimetres: float):
     measured = (Reading("elevator_mm", number=millimetres), Reading("noted", choice="yes"))
-    return fly.log_card(session, TARN_SORTIE, record_id=uuid.uuid4(), record=CardRecord("A3", Outcome.DONE, measured))
+    return log_cards.log_card(
+        session, TARN_SORTIE, record_id=uuid.uuid4(), record=CardRecord("A3", Outcome.DONE, measured)
+    )
 
 
 def watched(monkeypatch, before) -> list[int]:

@@ -23,7 +23,7 @@ from jinba.core.diagnose.update import METHOD_VERSION
 from jinba.persistence.database import make_engine
 from jinba.persistence.orm import EstimateRow, ModelRow, SortieTrimRow
 from jinba.persistence.repositories import Estimates, Log, Sorties
-from jinba.services import bench, debrief, estimates, fly
+from jinba.services import bench, debrief, estimates, fly, log_cards
 from jinba.services.history import history
 from jinba.services.log import entries_of, sortie_logs
 from tests.conftest import cloned
@@ -113,7 +113,7 @@ def test_a_belief_is_copied_only_where_the_prior_is_the_very_same(session, monke
 def test_an_estimate_says_what_it_was_computed_from(session):
     row = Estimates(session).of_sorties((TARN_SORTIE,))[TARN_SORTIE]
     assert (row.method, len(row.inputs_hash), row.log_version) == (METHOD_VERSION, 64, 1)
-    fly.log_card(
+    log_cards.log_card(
         session,
         TARN_SORTIE,
         record_id=uuid.uuid4(),
@@ -138,7 +138,7 @@ def test_only_the_sorties_from_the_changed_one_on_are_computed_anew(session):
     before = counts()
     entry = next(e for e in fly.get_sortie(session, second.id).entries if e.record.card_id == "F1" and e.counts)
     corrected = replace(entry.record, note="seen from the other side")
-    fly.log_card(session, second.id, record_id=uuid.uuid4(), record=corrected, replaces=entry.id)
+    log_cards.log_card(session, second.id, record_id=uuid.uuid4(), record=corrected, replaces=entry.id)
     assert counts() == {1: before[1], 2: before[2] + 1}
 
 
@@ -209,7 +209,7 @@ def open_sortie(session) -> uuid.UUID:
 @given(record=records())
 def test_any_record_comes_back_from_its_rows_as_it_went_in(session, open_sortie, record):
     identity = uuid.uuid4()
-    fly.log_card(session, open_sortie, record_id=identity, record=record)
+    log_cards.log_card(session, open_sortie, record_id=identity, record=record)
     kept = [e for e in entries_of(session, Log(session).of_sortie(open_sortie)) if e.id == str(identity)]
     assert [e.record for e in kept] == [record]
 

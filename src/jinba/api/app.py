@@ -25,6 +25,7 @@ from jinba.api.routes import (
     field,
     measures,
     models,
+    notes,
     papers,
     photos,
     sign_off,
@@ -64,7 +65,7 @@ def create_app(
     else:
         app.add_middleware(Doors, hosts=LOOPBACK)
     problems.install(app)
-    for place in (models, sorties, sign_off, photos, papers, measures, controls, compute, field, energy, sites):
+    for place in (models, sorties, sign_off, notes, photos, papers, measures, controls, compute, field, energy, sites):
         app.include_router(place.router, max_body_size=USUAL_BYTES)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/api/docs", lambda: documentation.documentation(app.openapi()), include_in_schema=False)

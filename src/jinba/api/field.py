@@ -146,7 +146,16 @@ def helpers(model_id: uuid.UUID, sortie_id: uuid.UUID) -> frozenset[tuple[str, s
     """Return what a helper's device is let into: its sortie, to read and to log, and the emergency cards of its model."""
     sortie = f"{V1}/sorties/{sortie_id}"
     return frozenset(
-        {("GET", sortie), ("POST", f"{sortie}/records"), ("GET", f"{V1}/models/{model_id}/emergencies")} | FOR_ANYBODY
+        {
+            ("GET", sortie),
+            ("POST", f"{sortie}/records"),
+            ("POST", f"{sortie}/log"),
+            ("POST", f"{sortie}/notes"),
+            ("PUT", f"{sortie}/notes/photo"),
+            ("PUT", f"{sortie}/notes/voice"),
+            ("GET", f"{V1}/models/{model_id}/emergencies"),
+        }
+        | FOR_ANYBODY
     )
 
 

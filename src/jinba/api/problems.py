@@ -41,6 +41,7 @@ STATUS: dict[str, int] = {
     "bad-text": 422,
     "bad-project-file": 422,
     "bad-photo": 422,
+    "bad-voice": 422,
     "bad-item-table": 422,
     "bad-throw-table": 422,
     "linkage-cannot-close": 422,
@@ -97,6 +98,18 @@ def problem_response(
         trace_id=trace_id,
     )
     return JSONResponse(problem.model_dump(), status_code=status, media_type="application/problem+json")
+
+
+def problem_of(error: JinbaError, instance: str) -> Problem:
+    """Return an error of the job as a problem."""
+    return Problem(
+        type=f"urn:jinba:problem:{error.code}",
+        title=error.title,
+        status=STATUS.get(error.code, 422),
+        code=error.code,
+        instance=instance,
+        context=_plain(error.context),
+    )
 
 
 def install(app: FastAPI) -> None:

@@ -26,6 +26,7 @@ from jinba.formats import codec
 from jinba.formats.photo import MOST
 from jinba.formats.project_upgrade import project_from_1, project_from_2
 from jinba.formats.upgrade import SETUP_VERSION, NewerVersionError, upgrade_setup
+from jinba.formats.voice import MOST_NOTES
 
 FORMAT = "jinba-project"
 VERSION = 3
@@ -210,6 +211,21 @@ class PhotoFile(_Strict):
     jpeg: Base64Bytes
 
 
+class NoteFile(_Strict):
+    """What was noticed on a sortie, with its photo (JPEG) and its voice, in base 64; what was found of it."""
+
+    id: uuid.UUID
+    sortie_id: uuid.UUID
+    card_id: str = Field("", max_length=8)
+    what: str = Field("", max_length=40)
+    words: str = Field("", max_length=500)
+    noted_by: str = Field("", max_length=80)
+    made_at: datetime
+    found: str = Field("", max_length=500)
+    jpeg: Base64Bytes | None = None
+    sound: Base64Bytes | None = None
+
+
 class WindReadFile(_Strict):
     """The wind as it was last read at the field, and when."""
 
@@ -240,6 +256,7 @@ class ProjectFile(_Strict):
     work_orders: list[WorkOrderFile]
     sign_offs: list[SignOffFile] = []
     photos: list[PhotoFile] = Field([], max_length=MOST)
+    notes: list[NoteFile] = Field([], max_length=MOST_NOTES)
     wind_read: WindReadFile | None = None
 
 
@@ -366,6 +383,8 @@ def _check_links(project: ProjectFile) -> None:
         of_record, of_action = p.record_id in records, (p.work_order_id, p.position) in actions
         if of_record == of_action or (p.record_id is None) == (p.work_order_id is None):
             raise ArchiveError("A photo shows something that is not in the file.")
+    if any(n.sortie_id not in sorties for n in project.notes):
+        raise ArchiveError("A note was made on a sortie that is not in the file.")
     if any(s.sortie_id not in sorties for s in project.sign_offs):
         raise ArchiveError("A signing off refers to a sortie that is not in the file.")
     for c in project.configurations:

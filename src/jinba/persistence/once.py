@@ -10,9 +10,9 @@ from sqlalchemy.orm import Session
 
 from jinba.core.errors import JinbaError
 from jinba.persistence.content import content_hash
-from jinba.persistence.orm import AttachmentRow, ModelRow, RecordRow, SignOffRow, SortieRow, WorkOrderRow
+from jinba.persistence.orm import AttachmentRow, ModelRow, NoteRow, RecordRow, SignOffRow, SortieRow, WorkOrderRow
 
-Named = TypeVar("Named", AttachmentRow, ModelRow, RecordRow, SignOffRow, SortieRow, WorkOrderRow)
+Named = TypeVar("Named", AttachmentRow, ModelRow, NoteRow, RecordRow, SignOffRow, SortieRow, WorkOrderRow)
 
 
 class ConflictError(JinbaError):

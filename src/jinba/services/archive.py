@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from jinba.core.cards.catalogue import card
 from jinba.core.cards.model import check_record
+from jinba.core.cards.noticed import noticed
 from jinba.core.errors import JinbaError
 from jinba.core.observe.situation import resting_trims
 from jinba.core.plan.weather import Wind
@@ -19,6 +20,7 @@ from jinba.formats.archive import (
     ChoiceFile,
     ConfigurationFile,
     GatePassFile,
+    NoteFile,
     OverrideFile,
     PackFile,
     PhotoFile,
@@ -38,10 +40,12 @@ from jinba.formats.archive import (
 )
 from jinba.formats.codec import to_json
 from jinba.formats.photo import read_photo
+from jinba.formats.voice import read_voice
 from jinba.persistence.orm import (
     ConfigurationRow,
     GatePassRow,
     ModelRow,
+    NoteRow,
     OverrideRow,
     PackFlightRow,
     PredictionRow,
@@ -56,6 +60,7 @@ from jinba.persistence.orm import (
     WorkOrderRow,
 )
 from jinba.persistence.repositories import Log, Models, Orders, Packs, Sorties
+from jinba.services import notes
 from jinba.services.estimates import log_changed, store_release
 from jinba.services.history import action_of
 from jinba.services.log import Written, entries_of, write_entry
@@ -93,10 +98,21 @@ def export_model(session: Session, model_id: uuid.UUID) -> tuple[str, ProjectFil
             )
             for p in photos_of(session, model_id)
         ],
+        notes=_note_files(session, model_id),
         wind_read=_wind_file(sorties, model_id),
     )
     safe = "".join(c if c.isalnum() else "-" for c in model.name.lower()).strip("-") or "model"
     return f"{safe}.jinba.zip", project
+
+
+def _note_files(session: Session, model_id: uuid.UUID) -> list[NoteFile]:
+    kept = ("id", "sortie_id", "card_id", "what", "words", "noted_by", "made_at", "found")
+    found = []
+    for line in notes.notes_of(session, model_id):
+        jpeg, sound = notes.content_of(session, line)
+        # Not read again: what is kept was checked when it came, and its bytes are not yet in base 64.
+        found.append(NoteFile.model_construct(**{k: getattr(line, k) for k in kept}, jpeg=jpeg, sound=sound))
+    return found
 
 
 def _wind_file(sorties: Sorties, model_id: uuid.UUID) -> WindReadFile | None:
@@ -279,6 +295,8 @@ class _Import:
             self._sign_off(model, signed)
         for photo in p.photos:
             self._photo(model, photo)
+        for n in p.notes:
+            self._note(model, n)
         if p.wind_read is not None:
             self._wind(model, p.wind_read)
         model.setup_version = sum(len(c.revisions) for c in p.configurations)
@@ -296,6 +314,24 @@ class _Import:
         # Read like any other: a file from elsewhere may hold anything.
         photo = read_photo(p.jpeg)
         keep(self.session, model.id, photo, of=of, caption=p.caption, photo_id=self.new(p.id), added_at=p.added_at)
+
+    def _note(self, model: ModelRow, n: NoteFile) -> None:
+        if n.what:
+            noticed(n.what)
+        row = NoteRow(
+            id=self.new(n.id),
+            model_id=model.id,
+            sortie_id=self.new(n.sortie_id),
+            card_id=n.card_id,
+            what=n.what,
+            words=n.words,
+            noted_by=n.noted_by,
+            made_at=n.made_at,
+            found=n.found,
+            looked_at=n.made_at if n.found else None,
+        )
+        photo = None if n.jpeg is None else read_photo(n.jpeg)
+        notes.keep(self.session, row, photo, None if n.sound is None else read_voice(n.sound))
 
     def _wind(self, model: ModelRow, read: WindReadFile) -> None:
         w = read.wind

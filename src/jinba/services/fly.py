@@ -1,34 +1,27 @@
-"""Fly: log the cards of a sortie, land; late entries, corrections, choices."""
+"""Fly: a sortie with its log, which entry counts, landing and what takes it back."""
 
 from __future__ import annotations
 
 import uuid
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
-from jinba.core.cards.catalogue import card
-from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.log import Counted
-from jinba.core.cards.model import CardRecord, Phase, check_record
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.sorties import expected_clicks, radio_stands
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History, SortieStatus
 from jinba.core.observe.situation import Trims, resting_trims
 from jinba.core.plan.minutes import guessed_minutes
-from jinba.core.plan.stops import SHORTEST_REASON
 from jinba.core.plan.weather import Wind
-from jinba.formats.codec import to_json
-from jinba.persistence.once import once
-from jinba.persistence.orm import ModelRow, RecordChoiceRow, RecordRow, SortieRow, WeatherRow
+from jinba.persistence.orm import ModelRow, RecordChoiceRow, SortieRow
 from jinba.persistence.repositories import Log, Models, Packs, Sorties
-from jinba.services.energy import flown_with
 from jinba.services.estimates import log_changed, setup_changed
 from jinba.services.history import history
-from jinba.services.log import LoggedEntry, Written, logged_entries, write_entry
-from jinba.services.packs import AFTER_FLIGHT
+from jinba.services.log import LoggedEntry, logged_entries
+from jinba.services.notes import NoteLine, notes_of_sortie
 from jinba.services.plan import next_programme, predicted_of, wind_now
 from jinba.services.setups import setup_of
 
@@ -39,7 +32,7 @@ class Sortie:
 
     ``radio``: what stood in the radio when it began, for each card that trims an axis. ``against``: by its code what would have stopped it,
     with the reason for which it is flown all the same. ``proved``: its trims that are only proved. ``safe_minutes``: that its ``pack``
-    gives, by name [min].
+    gives, by name [min]. ``notes``: what was noticed on it.
     """
 
     id: uuid.UUID
@@ -61,6 +54,7 @@ class Sortie:
     proved: frozenset[str] = frozenset()
     safe_minutes: float = 0.0
     pack: str = ""
+    notes: tuple[NoteLine, ...] = ()
 
 
 def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
@@ -96,6 +90,7 @@ def get_sortie(session: Session, sortie_id: uuid.UUID) -> Sortie:
         proved=sorties.proved(sortie_id),
         safe_minutes=guessed_minutes(setup) if row.safe_minutes is None else row.safe_minutes,
         pack="" if row.pack_id is None else Packs(session).get(row.pack_id).name,
+        notes=notes_of_sortie(session, sortie_id),
     )
 
 
@@ -138,103 +133,6 @@ def _before_cards(setup: Configuration, release: Trims, rate: float | None) -> d
     if words:
         found["F2"] = f"{found.get('F2', '')} {words}".strip()
     return found
-
-
-def log_card(
-    session: Session,
-    sortie_id: uuid.UUID,
-    *,
-    record_id: uuid.UUID,
-    record: CardRecord,
-    written: Written | None = None,
-    replaces: uuid.UUID | None = None,
-) -> SortieRow:
-    """Append a record to a sortie; the same client-made id and content twice is one record, so a retry is harmless.
-
-    After the landing an entry is taken when its writer did not know of it (it was made before, and arrives late), when it
-    corrects another (``replaces``), or when the sortie was flown alone and is logged from memory; the sortie is then computed
-    anew. A card that was flown and not planned is taken with a line of reason in its note, and stands in the sortie's list from
-    then on. Raises: RefusedError when that reason is missing or it comes after the landing; ConflictError when the id
-    names something else; errors of the record.
-    """
-    card(record.card_id)
-    written = written or Written()
-    sorties = Sorties(session)
-    model = Models(session).lock(sorties.model_of(sortie_id))
-    sortie = sorties.get(sortie_id)
-    check_record(cards_of(setup_of(session, sortie.setup_hash))[record.card_id], record)
-    request = {
-        "sortie": str(sortie_id),
-        "record": to_json(record),
-        "replaces": None if replaces is None else str(replaces),
-    }
-    existing, asked = once(session, RecordRow, record_id, request)
-    if existing is not None:
-        return sortie
-    _check_place(session, sortie, record, written, replaces)
-    entry = write_entry(
-        session,
-        model,
-        _in_its_wind(record, sorties.weather(sortie_id)),
-        record_id=record_id,
-        request_hash=asked,
-        configuration_id=sortie.configuration_id,
-        sortie_id=sortie_id,
-        epoch=2 * sortie.number - 1,
-        setup_hash=sortie.setup_hash,
-        written=written,
-        replaces=replaces,
-    )
-    if record.card_id == AFTER_FLIGHT:
-        flown_with(session, sortie, entry.pack_id)
-    if sortie.status == "planned":
-        sortie.status = "flying"
-    if card(record.card_id).phase is Phase.FLIGHT and record.card_id not in sorties.cards(sortie.id):
-        sorties.add_flown(sortie.id, record.card_id)
-    session.flush()
-    if sortie.status == "landed":
-        log_changed(session, model, since=sortie.number)
-    return sortie
-
-
-def _in_its_wind(record: CardRecord, weather: WeatherRow | None) -> CardRecord:
-    """Return a flight record with the wind the sortie was planned in, where nobody said another one."""
-    flown = record.conditions
-    if weather is None or flown.wind_mps is not None or card(record.card_id).phase is not Phase.FLIGHT:
-        return record
-    return replace(record, conditions=replace(flown, wind_mps=weather.wind_mps, gust_mps=weather.gust_mps))
-
-
-def _check_place(
-    session: Session, sortie: SortieRow, record: CardRecord, written: Written, replaces: uuid.UUID | None
-) -> None:
-    flight = card(record.card_id).phase is Phase.FLIGHT
-    unplanned = flight and record.card_id not in Sorties(session).cards(sortie.id)
-    if unplanned and len(record.note.strip()) < SHORTEST_REASON:
-        raise RefusedError(
-            f"{record.card_id} was not planned for this sortie. Say in a few words in its note why it was flown."
-        )
-    if sortie.status == "called_off":
-        raise RefusedError(f"Sortie {sortie.number} was called off. Plan it again, then log it there.")
-    if replaces is not None:
-        _check_correction(session, sortie, record, replaces)
-        return
-    late = written.seen is not None and sortie.landed_order is not None and written.seen < sortie.landed_order
-    if sortie.status == "landed" and flight and not sortie.alone and not late:
-        raise RefusedError(
-            "This sortie has landed. Correct an entry in its debrief, plan the next one, or log from memory by flying alone."
-        )
-
-
-def _check_correction(session: Session, sortie: SortieRow, record: CardRecord, replaces: uuid.UUID) -> None:
-    corrected = Log(session).get(replaces)
-    if corrected.sortie_id != sortie.id or corrected.card_id != record.card_id:
-        raise RefusedError(
-            f"A correction of {record.card_id} replaces an entry of {record.card_id} in the same sortie."
-        )
-    newer = next((r for r in Log(session).of_sortie(sortie.id) if r.RecordRow.replaces_id == replaces), None)
-    if newer is not None:
-        raise RefusedError("This entry was already corrected. Load the page again and correct the newer one.")
 
 
 def choose(session: Session, record_id: uuid.UUID, *, by: str) -> uuid.UUID:

@@ -35,6 +35,7 @@ from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderActionRow
 from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sites, Sorties
 from jinba.services.estimates import present_belief, rails, stored_squawks
 from jinba.services.log import entries_of
+from jinba.services.notes import as_noted, notes_of
 from jinba.services.packs import powered_of
 from jinba.services.setups import setups_of
 from jinba.services.sites import site_of
@@ -74,6 +75,7 @@ def history(session: Session, model_id: uuid.UUID) -> History:
         powered=powered_of(session, model_id, landed_at=landed[-1].landed_at if landed else None),
         site_id=model.site_id,
         site=None if model.site_id is None else site_of(Sites(session).get(model.site_id)),
+        notes=tuple(as_noted(n) for n in notes_of(session, model_id)),
     )
 
 

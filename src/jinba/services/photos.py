@@ -7,14 +7,14 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from hashlib import sha256
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.errors import RefusedError, check_text
 from jinba.formats.photo import MOST, Photo
 from jinba.persistence.once import once
-from jinba.persistence.orm import AttachmentContentRow, AttachmentRow, RecordRow
+from jinba.persistence.orm import AttachmentContentRow, AttachmentRow, ModelRow, RecordRow
 from jinba.persistence.repositories import Models, Orders
 from jinba.persistence.repositories.models import NotFoundError
 
@@ -64,8 +64,7 @@ def add_photo(
         return photos_of(session, model_id)
     if model.read_only:
         raise RefusedError(f"{model.name} is kept read-only: it can be looked at, not changed.")
-    if len(photos_of(session, model_id)) >= MOST:
-        raise RefusedError(f"{model.name} has {MOST} photos. Take one back before you add another.")
+    check_room(session, model)
     seen = _checked(session, model_id, of)
     keep(session, model_id, photo, of=seen, caption=words, photo_id=photo_id, request=request)
     return photos_of(session, model_id)
@@ -106,10 +105,18 @@ def keep(
     session.flush()
 
 
+def check_room(session: Session, model: ModelRow) -> None:
+    """Refuse a photo more than a model keeps, those of notes among them. Raises: RefusedError."""
+    there = (AttachmentRow.model_id == model.id, AttachmentRow.kind == "photo", AttachmentRow.taken_back_at.is_(None))
+    if (session.scalar(select(func.count()).select_from(AttachmentRow).where(*there)) or 0) >= MOST:
+        raise RefusedError(f"{model.name} has {MOST} photos. Take one back before you add another.")
+
+
 def photos_of(session: Session, model_id: uuid.UUID) -> tuple[PhotoLine, ...]:
-    """Return the photos of a model, oldest first; those taken back are not among them. Raises: NotFoundError without the model."""
+    """Return the photos of a model, oldest first; those taken back and those of notes are not among them. Raises: NotFoundError without the model."""
     Models(session).get(model_id)
     query = select(AttachmentRow).where(AttachmentRow.model_id == model_id, AttachmentRow.taken_back_at.is_(None))
+    query = query.where(AttachmentRow.kind == "photo", AttachmentRow.note_id.is_(None))
     rows = session.scalars(query.order_by(AttachmentRow.order)).all()
     return tuple(
         PhotoLine(r.id, r.record_id, r.work_order_id, r.position, r.caption, r.width, r.height, r.added_at)

@@ -14,6 +14,7 @@ from jinba.core.bench.reason import out_of_reason
 from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.model import CardRecord, Outcome, Phase, check_record
+from jinba.core.cards.noticed import noted_stops
 from jinba.core.correct.balance import correct_balance
 from jinba.core.correct.lateral import correct_lateral
 from jinba.core.correct.thrust import correct_thrust_line
@@ -208,6 +209,7 @@ def stops(
         *(f for f in at_the_site(known, minutes, when).findings if f.stops),
         height_limit_stop(known.site, known.setup, tuple(card_ids)),
         *wind_stops(verdict, card_ids),
+        *noted_stops(known.notes),
         *controls_stops(known.setup, squawks, fail_safe_seen=known.fail_safe_seen),
     )
     return tuple(s for s in found if s is not None)
@@ -278,7 +280,7 @@ def log_ground_card(
     record_id: uuid.UUID,
     record: CardRecord,
     written: Written | None = None,
-) -> History:
+) -> None:
     """Log a bench, ground or after-flight card for the present configuration; the same id and content twice is one record.
 
     Raises: ConflictError when the id names something else; RefusedError; errors of the record.
@@ -309,7 +311,6 @@ def log_ground_card(
         if kind.phase is Phase.AFTER and landed:
             flown_with(session, landed[-1], entry.pack_id if kind.id == AFTER_FLIGHT else None)
             log_changed(session, model, since=landed[-1].number)
-    return history(session, model_id)
 
 
 def plan_sortie(

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 
 from sqlalchemy.orm import Session
 
+from jinba.core.cards.noticed import note_words
 from jinba.core.diagnose.contradictions import contradictions
 from jinba.core.diagnose.update import prior_of
 from jinba.core.errors import RefusedError
@@ -86,6 +87,7 @@ def _criteria(known: History) -> tuple[Criterion, ...]:
     wrong = [f"{c} was broken off" for c in known.broken_off]
     wrong += [] if known.unmended is None else [f"{known.unmended.words}: not gone over since"]
     wrong += [s.words for s in last.squawks if s.stops]
+    wrong += [f"{note_words(n)}: not gone through" for n in known.notes if n.open]
     return criteria(
         known.state,
         last.after,

@@ -473,6 +473,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sorties/{sortie_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log Many
+         * @description Append what waited on a device, in its order: each is taken or refused by itself, as it would be alone.
+         */
+        post: operations["logCards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records/{record_id}/choose": {
         parameters: {
             query?: never;
@@ -812,6 +832,146 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Notes
+         * @description Return what was noticed on the flights of a model, oldest first.
+         */
+        get: operations["listNotes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sorties/{sortie_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note It
+         * @description Keep what was noticed on a sortie; the same id and content twice is one note.
+         */
+        post: operations["noteIt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sorties/{sortie_id}/notes/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Add Photo
+         * @description Add the photo of a note; the same twice is one.
+         */
+        put: operations["addNotePhoto"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sorties/{sortie_id}/notes/voice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Add Voice
+         * @description Add the voice of a note; the same twice is one.
+         */
+        put: operations["addNoteVoice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voices/{voice_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sound
+         * @description Return a voice note.
+         */
+        get: operations["voiceSound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notes/{note_id}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Through
+         * @description Say what a note was; with no words it is open again. Return the notes of the model.
+         */
+        post: operations["goThroughNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back
+         * @description Take a note back; its photo and voice go. Return those of the model that are left.
+         */
+        delete: operations["takeNoteBack"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3945,6 +4105,14 @@ export interface components {
             slope?: number | null;
         };
         /**
+         * GoneThrough
+         * @description What a note was, or what was found; empty: nobody has gone through it.
+         */
+        GoneThrough: {
+            /** Found */
+            found: string;
+        };
+        /**
          * HandOver
          * @description What has to be so before a model is handed over, and the signing off that holds, None without one.
          */
@@ -4419,6 +4587,25 @@ export interface components {
             replaces?: string | null;
         };
         /**
+         * LogRecords
+         * @description Logged cards that waited on a device, in its order.
+         */
+        LogRecords: {
+            /** Entries */
+            entries: components["schemas"]["LogRecord"][];
+        };
+        /**
+         * Logged
+         * @description A sortie after several entries; ``refused``: by its id what was not taken, and why.
+         */
+        Logged: {
+            sortie: components["schemas"]["SortieDetail"];
+            /** Refused */
+            refused: {
+                [key: string]: components["schemas"]["Problem"];
+            };
+        };
+        /**
          * LossAction
          * @description What a channel does when the signal is lost.
          * @enum {string}
@@ -4798,6 +4985,33 @@ export interface components {
             rehearsal: boolean;
         };
         /**
+         * NewNote
+         * @description What was noticed on a sortie, with its client-made id: ``what`` by one tap, on which card; a photo and a voice are added to it.
+         */
+        NewNote: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Card Id
+             * @default
+             */
+            card_id: string;
+            written?: components["schemas"]["WrittenBy"] | null;
+        };
+        /**
          * NewRehearsal
          * @description Copy a model for a stand-in to fly.
          */
@@ -4888,6 +5102,66 @@ export interface components {
             words: string;
             /** Settled */
             settled: boolean;
+        };
+        /**
+         * NoteLine
+         * @description A note as it is shown. ``said``: its one line; ``look``: what is to be looked at, where one tap said what it was; ``open``: nobody
+         *     has gone through it.
+         */
+        NoteLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sortie Id */
+            sortie_id: string | null;
+            /** Card Id */
+            card_id: string;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+            /** Said */
+            said: string;
+            /** Look */
+            look: string;
+            /** Photo Id */
+            photo_id: string | null;
+            /** Voice Id */
+            voice_id: string | null;
+            /** Noted By */
+            noted_by: string;
+            /** Device Name */
+            device_name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Found */
+            found: string;
+            /** Open */
+            open: boolean;
+        };
+        /**
+         * Noticed
+         * @description A thing that is noticed by one tap: what is said of the model, and what is to be looked at before it flies again.
+         *
+         *     ``powered``: only a model with a motor does it.
+         */
+        Noticed: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Look */
+            look: string;
+            /**
+             * Powered
+             * @default false
+             */
+            powered: boolean;
         };
         /**
          * Number
@@ -5332,6 +5606,47 @@ export interface components {
             within_one_sigma: boolean;
             /** Words */
             words: string;
+        };
+        /**
+         * Problem
+         * @description An error: type, title for a person, status, code for machines, wrong fields, typed context.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Code */
+            code: string;
+            /**
+             * Detail
+             * @default
+             */
+            detail: string;
+            /**
+             * Instance
+             * @default
+             */
+            instance: string;
+            /**
+             * Violations
+             * @default []
+             */
+            violations: components["schemas"]["Violation"][];
+            /**
+             * Context
+             * @default {}
+             */
+            context: {
+                [key: string]: unknown;
+            };
+            /**
+             * Trace Id
+             * @default
+             */
+            trace_id: string;
         };
         /**
          * Programme
@@ -6165,7 +6480,7 @@ export interface components {
          *     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
          *     ``safe_minutes``: what its ``pack`` (by name, empty where nobody named it) gives, its reserve kept back [min]. ``flown_with``: what
          *     beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its radio says every
-         *     direction. Whoever has the sortie needs nothing else to log it.
+         *     direction. ``notes``: what was noticed on it; ``noticed``: what one tap may say. Whoever has the sortie needs nothing else to log it.
          */
         SortieDetail: {
             /**
@@ -6222,6 +6537,10 @@ export interface components {
             phases: {
                 [key: string]: string;
             };
+            /** Notes */
+            notes: components["schemas"]["NoteLine"][];
+            /** Noticed */
+            noticed: components["schemas"]["Noticed"][];
         };
         /**
          * SortieSummary
@@ -6822,6 +7141,18 @@ export interface components {
          */
         Verdict: "go" | "caution" | "no_go";
         /**
+         * Violation
+         * @description One wrong field: JSON pointer, code and words.
+         */
+        Violation: {
+            /** Pointer */
+            pointer: string;
+            /** Code */
+            code: string;
+            /** Detail */
+            detail: string;
+        };
+        /**
          * WalkStep
          * @description One step of the walk: what to move, what must be seen from behind, what the model would do, what to reverse if not.
          *
@@ -7144,59 +7475,6 @@ export interface components {
          * @enum {string}
          */
         jinba__core__controls__linkage__Drive: "rod" | "torque_rod" | "pull_pull" | "direct";
-        /**
-         * Violation
-         * @description One wrong field: JSON pointer, code and words.
-         */
-        Violation: {
-            /** Pointer */
-            pointer: string;
-            /** Code */
-            code: string;
-            /** Detail */
-            detail: string;
-        };
-        /**
-         * Problem
-         * @description An error: type, title for a person, status, code for machines, wrong fields, typed context.
-         */
-        Problem: {
-            /** Type */
-            type: string;
-            /** Title */
-            title: string;
-            /** Status */
-            status: number;
-            /** Code */
-            code: string;
-            /**
-             * Detail
-             * @default
-             */
-            detail: string;
-            /**
-             * Instance
-             * @default
-             */
-            instance: string;
-            /**
-             * Violations
-             * @default []
-             */
-            violations: components["schemas"]["Violation"][];
-            /**
-             * Context
-             * @default {}
-             */
-            context: {
-                [key: string]: unknown;
-            };
-            /**
-             * Trace Id
-             * @default
-             */
-            trace_id: string;
-        };
     };
     responses: never;
     parameters: never;
@@ -8028,6 +8306,41 @@ export interface operations {
             };
         };
     };
+    logCards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogRecords"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Logged"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     chooseRecord: {
         parameters: {
             query?: never;
@@ -8608,6 +8921,245 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listNotes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteLine"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    noteIt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortieDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addNotePhoto: {
+        parameters: {
+            query: {
+                note_id: string;
+            };
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortieDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addNoteVoice: {
+        parameters: {
+            query: {
+                note_id: string;
+            };
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "audio/*": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortieDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    voiceSound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                voice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/webm": string;
+                    "audio/ogg": string;
+                    "audio/mp4": string;
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    goThroughNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoneThrough"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteLine"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeNoteBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteLine"][];
+                };
             };
             /** @description Problem */
             default: {

@@ -40,9 +40,23 @@ function sendLand(entry: LandEntry, signal: AbortSignal): Promise<Answer> {
   });
 }
 
+/** Send logged cards of one sortie together; the program takes or refuses each by itself. */
+export function sendTogether(sortieId: string, entries: readonly RecordEntry[], signal: AbortSignal) {
+  return client.POST("/api/v1/sorties/{sortie_id}/log", {
+    params: { path: { sortie_id: sortieId } },
+    body: { entries: entries.map(bodyOf) },
+    signal,
+  });
+}
+
+function bodyOf(entry: RecordEntry): Schemas["LogRecord"] {
+  const { id, record, version, replaces } = entry;
+  return { id, record, version, written: written(entry), replaces };
+}
+
 function sendRecord(entry: RecordEntry, signal: AbortSignal): Promise<Answer> {
-  const { id, record, version, replaces, target } = entry;
-  const body = { id, record, version, written: written(entry), replaces };
+  const { target } = entry;
+  const body = bodyOf(entry);
   return target.kind === "sortie"
     ? client.POST("/api/v1/sorties/{sortie_id}/records", {
         params: { path: { sortie_id: target.sortieId } },

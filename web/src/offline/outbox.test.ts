@@ -26,9 +26,24 @@ const paths = () => sent.map((s) => s.path.split("/v1/")[1]);
 /** What the server says next, in order; then "kept". A number is a refusal with a problem. */
 let answers: (number | "kept" | "silent" | "a proxy's page" | "never")[];
 let sent: (Sent & { path: string })[];
+/** Cards that a program which takes many together refuses; null: it takes them one by one only, as those before 0.16.0. */
+let refusedTogether: Record<string, number> | null;
+let together: string[][];
+
+function takenTogether({ entries }: { entries: Sent[] }, refusing: Record<string, number>): Response {
+  together.push(entries.map((e) => e.record.card_id));
+  const refused = entries.flatMap((e) => {
+    const status = refusing[e.record.card_id];
+    return status ? [[e.id, { title: `No, ${status}.`, status }] as const] : [];
+  });
+  return Response.json({ sortie: { id: "s1" }, refused: Object.fromEntries(refused) });
+}
 
 async function server(request: Request): Promise<Response> {
   const body = JSON.parse((await request.text()) || "{}") as Sent;
+  if (request.url.endsWith("/log") && refusedTogether === null) return new Response("", { status: 404 });
+  if (request.url.endsWith("/log") && answers.length === 0)
+    return takenTogether(body as unknown as { entries: Sent[] }, refusedTogether ?? {});
   sent.push({ ...body, path: new URL(request.url).pathname });
   const answer = answers.shift() ?? "kept";
   if (answer === "never")
@@ -53,6 +68,8 @@ beforeEach(() => {
   vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
   globalThis.indexedDB = new IDBFactory();
   sent = [];
+  together = [];
+  refusedTogether = null;
   vi.stubGlobal("matchMedia", () => ({ matches: true }));
   vi.stubGlobal("window", { addEventListener: vi.fn() });
   vi.stubGlobal("document", { addEventListener: vi.fn(), visibilityState: "visible" });
@@ -215,6 +232,60 @@ describe("the outbox", () => {
     await Promise.all(["F1", "F2"].map((c) => box.sendRecord(SORTIE, record(c), KNOWING)));
     expect(await box.flushOutbox()).toBe(2);
     expect(new Set(sent.slice(-2).map((s) => s.record.card_id))).toEqual(new Set(["F1", "F2"]));
+  });
+});
+
+describe("many cards that waited", () => {
+  const CARDS = Array.from({ length: 230 }, (_, i) => `F${i}`);
+
+  async function waiting(cardIds: readonly string[]) {
+    const box = await page(...Array<"silent">(cardIds.length).fill("silent"));
+    for (const c of cardIds) await box.sendRecord(SORTIE, record(c), KNOWING);
+    answers = [];
+    sent = [];
+    return box;
+  }
+
+  it("go a hundred together, in their order, and are heard of once each", async () => {
+    const box = await waiting(CARDS);
+    refusedTogether = {};
+    const arrived = vi.fn();
+    box.onArrival(arrived);
+    expect(await box.flushOutbox()).toBe(230);
+    expect(together.map((t) => t.length)).toEqual([100, 100, 30]);
+    expect(together.flat()).toEqual(CARDS);
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+    expect(arrived).toHaveBeenCalledTimes(3);
+  }, 60_000);
+
+  it("leave the one that is refused on the device, with its reason, and go on", async () => {
+    const box = await waiting(["F1", "F2", "F3"]);
+    refusedTogether = { F2: 422 };
+    expect(await box.flushOutbox()).toBe(2);
+    expect(box.snapshot().refused).toMatchObject([{ record: { card_id: "F2" }, refused: { title: "No, 422." } }]);
+    expect(box.snapshot().waiting).toEqual([]);
+  });
+
+  it("all wait where nothing answers, or the program is busy", async () => {
+    const box = await waiting(["F1", "F2"]);
+    refusedTogether = {};
+    answers = ["silent"];
+    expect(await box.flushOutbox()).toBe(0);
+    answers = [503];
+    expect(await box.flushOutbox()).toBe(0);
+    expect(cards(box.snapshot().waiting)).toEqual(["F1", "F2"]);
+  });
+
+  it("stop at a landing or another sortie between them", async () => {
+    const box = await waiting(["F1", "F2"]);
+    answers = ["silent", "silent"];
+    await box.landSortie("m1", "s1");
+    refusedTogether = {};
+    answers = [];
+    sent = [];
+    await box.flushOutbox();
+    expect(together).toEqual([["F1", "F2"]]);
+    expect(paths()).toEqual(["sorties/s1/land"]);
   });
 });
 

@@ -5,7 +5,7 @@
  */
 import type { CardRecord, Problem, SortieDetail } from "../api/client";
 import { newId } from "../domain/identity";
-import { type Answer, type Arrived, send } from "./kinds";
+import { type Arrived, send, sendTogether } from "./kinds";
 import {
   type BeginEntry,
   type BeginRequest,
@@ -45,6 +45,8 @@ const FIRST_WAIT_MS = 1_000;
 const LONGEST_WAIT_MS = 30_000;
 /** A program that has not answered by then is away. */
 const ANSWER_WITHIN_MS = 20_000;
+/** So many cards at once: the program answers well within that, and a lost answer repeats no more than these. */
+const MOST_TOGETHER = 100;
 /** A pilot does not wait longer than this to hear that a card is kept; sending goes on behind it. */
 const TELL_WITHIN_MS = 2_500;
 
@@ -154,12 +156,15 @@ function flush(): Promise<Map<string, Fate>> {
 
 async function sendInOrder(): Promise<Map<string, Fate>> {
   const fates = new Map<string, Fate>();
-  for (const entry of (await look()).waiting) {
-    if (held(entry)) continue;
-    const fate = await deliver(entry);
-    fates.set(entry.id, fate);
-    if (fate.kind === "waiting") break;
-    if (fate.kind === "refused" && entry.what === "begin") await look();
+  for (let left = (await look()).waiting; left.length > 0; ) {
+    const together = ofOneSortie(left);
+    left = left.slice(together.length);
+    const [entry] = together;
+    if (!entry || held(entry)) continue;
+    const became = await deliverAll(together);
+    for (const [id, fate] of became) fates.set(id, fate);
+    if ([...became.values()].some((f) => f.kind === "waiting")) break;
+    if (entry.what === "begin" && became.get(entry.id)?.kind === "refused") await look();
   }
   plan((await look()).waiting.some((e) => !held(e)));
   return fates;
@@ -177,8 +182,59 @@ function plan(needed: boolean): void {
   pause = needed ? Math.min(2 * pause, LONGEST_WAIT_MS) : FIRST_WAIT_MS;
 }
 
+/** The first entry, with the logged cards of the same sortie that come right behind it. */
+function ofOneSortie(waiting: readonly Entry[]): readonly Entry[] {
+  const [first] = waiting;
+  if (first?.what !== "record" || first.target.kind !== "sortie") return waiting.slice(0, 1);
+  const other = waiting.findIndex((e) => e.what !== "record" || sortieOf(e) !== sortieOf(first));
+  return waiting.slice(0, Math.min(other < 0 ? waiting.length : other, MOST_TOGETHER));
+}
+
+/** Send entries in their order: many cards of a sortie in one go, and one by one where that is not answered in the usual way. */
+async function deliverAll(entries: readonly Entry[]): Promise<Map<string, Fate>> {
+  const together = entries.length > 1 ? await deliverTogether(entries as readonly RecordEntry[]) : null;
+  if (together) return together;
+  const fates = new Map<string, Fate>();
+  for (const entry of entries) {
+    const fate = await deliver(entry);
+    fates.set(entry.id, fate);
+    if (fate.kind === "waiting") break;
+  }
+  return fates;
+}
+
+/** Null: an older program that takes them one by one only, or something in one of them for which it reads none. */
+async function deliverTogether(entries: readonly RecordEntry[]): Promise<Map<string, Fate> | null> {
+  const [first] = entries;
+  const answer = first ? await patiently((signal) => sendTogether(sortieOf(first) ?? "", entries, signal)) : null;
+  if (answer === null) return allWait(entries);
+  const { data, response } = answer;
+  if (data === undefined && tryLater(response.status)) return allWait(entries);
+  if (!data?.refused) return null;
+  const fates = new Map<string, Fate>();
+  for (const entry of entries) {
+    const problem = data.refused[entry.id];
+    if (problem) fates.set(entry.id, await refuse(entry, problem.status, problem));
+    else fates.set(entry.id, { kind: "sent", answer: data.sortie });
+  }
+  await forget(...entries.filter((e) => !(e.id in data.refused)).map((e) => e.id));
+  for (const entry of entries.filter((e) => !(e.id in data.refused)).slice(-1))
+    for (const listener of arrivals) listener(entry, data.sortie);
+  return fates;
+}
+
+const allWait = (entries: readonly Entry[]) => new Map<string, Fate>(entries.map((e) => [e.id, { kind: "waiting" }]));
+
+async function refuse(entry: Entry, status: number, problem: Problem | null): Promise<Fate> {
+  const title = problem?.title ?? `The program did not accept it (${status}).`;
+  await change(entry.id, (e) => ({ ...e, refused: { status, title } }));
+  return { kind: "refused", title, ...(problem ? { problem } : {}) };
+}
+
+const tryLater = (status: number) => status >= 500 || NOT_NOW.has(status) || status < 400;
+
 async function deliver(entry: Entry): Promise<Fate> {
-  const answer = await post(entry);
+  const answer = await patiently((signal) => send(entry, signal));
   if (answer === null) return { kind: "waiting" };
   if (answer.data !== undefined) {
     await forget(entry.id);
@@ -186,25 +242,24 @@ async function deliver(entry: Entry): Promise<Fate> {
     return { kind: "sent", answer: answer.data };
   }
   const { status } = answer.response;
-  if (status >= 500 || NOT_NOW.has(status) || status < 400) return { kind: "waiting" };
-  const problem = problemOf(answer.error);
-  const title = problem?.title ?? `The program did not accept it (${status}).`;
-  const kept = await change(entry.id, (e) => ({ ...e, refused: { status, title } }));
+  if (tryLater(status)) return { kind: "waiting" };
+  const refused = await refuse(entry, status, problemOf(answer.error));
+  const kept = entry.what === "begin" && !entry.gone ? await change(entry.id, (e) => e) : null;
   // Refused after the pilot had gone: asked once more as what it is now, a sortie that is being flown.
-  if (entry.what === "begin" && !entry.gone && kept?.what === "begin" && kept.gone) {
+  if (kept?.what === "begin" && kept.gone) {
     const again = { ...kept, refused: null };
     await keep(again);
     return deliver(again);
   }
-  return { kind: "refused", title, ...(problem ? { problem } : {}) };
+  return refused;
 }
 
 /** Null: no answer at all, or one that is no answer of the program (a proxy's page with a 2xx). */
-async function post(entry: Entry): Promise<Answer | null> {
+async function patiently<T>(ask: (signal: AbortSignal) => Promise<T>): Promise<T | null> {
   const late = new AbortController();
   const timeout = setTimeout(() => late.abort(), ANSWER_WITHIN_MS);
   try {
-    return await send(entry, late.signal);
+    return await ask(late.signal);
   } catch {
     return null;
   } finally {

@@ -328,10 +328,8 @@ def log_ground_card(model_id: uuid.UUID, body: LogRecord, db: DbDep, response: R
     if body.replaces is not None:
         raise RefusedError("A card on the ground is not corrected but done again: log it anew. Nothing was changed.")
     written = written_of(body.written)
-    known = db.write(
-        lambda s: plan.log_ground_card(s, model_id, record_id=body.id, record=body.record, written=written)
-    )
-    return tagged(response, known)
+    db.write(lambda s: plan.log_ground_card(s, model_id, record_id=body.id, record=body.record, written=written))
+    return tagged(response, db.history(model_id))
 
 
 @router.post("/models/{model_id}/sorties", operation_id="planSortie", status_code=201)

@@ -6,9 +6,11 @@ import uuid
 from typing import Annotated
 from urllib.parse import quote
 
-from fastapi import APIRouter, Depends, Query, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
+from pydantic import BaseModel
 
 from jinba.api.deps import DbDep, UploadDep
+from jinba.api.problems import Problem, problem_of
 from jinba.api.routes.compute import direction_table
 from jinba.api.routes.models import created, detail, tagged, work_order_view, written_of
 from jinba.api.schemas.models import (
@@ -17,6 +19,7 @@ from jinba.api.schemas.models import (
     ChosenBy,
     LogLine,
     LogRecord,
+    LogRecords,
     ModelDetail,
     Proof,
     Rework,
@@ -28,6 +31,7 @@ from jinba.core.cards.emergency import Emergency, emergencies_for
 from jinba.core.cards.fitted import directions_of, flown_with
 from jinba.core.cards.incident import INCIDENT, PHASE_OF
 from jinba.core.cards.model import Card, Phase
+from jinba.core.cards.noticed import noticed_by
 from jinba.core.cards.proof import as_proof
 from jinba.core.configuration import Configuration
 from jinba.core.correct.composed import Choices
@@ -36,10 +40,18 @@ from jinba.core.frames import Axis
 from jinba.core.plan.heights import cards_for
 from jinba.core.plan.states import not_on
 from jinba.formats.archive import LARGEST_BYTES
-from jinba.services import archive, debrief, fly, ledger, plan, rework
+from jinba.services import archive, debrief, fly, ledger, log_cards, plan, rework
 from jinba.services.history import history
+from jinba.services.log_cards import NewEntry
 
 router = APIRouter(prefix="/api/v1", tags=["sorties"])
+
+
+class Logged(BaseModel):
+    """A sortie after several entries; ``refused``: by its id what was not taken, and why."""
+
+    sortie: SortieDetail
+    refused: dict[uuid.UUID, Problem]
 
 
 def _can_fly(card: Card, setup: Configuration) -> bool:
@@ -76,10 +88,13 @@ def _view(sortie: fly.Sortie) -> SortieDetail:
         incident=cards[INCIDENT],
         phases={c: PHASE_OF.get(c, "height") for c in cards if cards[c].phase is Phase.FLIGHT},
         against=[Against(code=c, words=w, reason=r) for c, w, r in sortie.against],
+        notes=list(sortie.notes),
+        noticed=list(noticed_by(sortie.setup)),
     )
 
 
-def _sortie(db: DbDep, sortie_id: uuid.UUID) -> SortieDetail:
+def sortie_view(db: DbDep, sortie_id: uuid.UUID) -> SortieDetail:
+    """Return a sortie as it is shown."""
     return _view(db.read(lambda s: fly.get_sortie(s, sortie_id)))
 
 
@@ -98,19 +113,34 @@ def list_emergencies(model_id: uuid.UUID, db: DbDep) -> list[Emergency]:
 @router.get("/sorties/{sortie_id}", operation_id="getSortie")
 def get_sortie(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """Return a sortie with its cards and what is logged."""
-    return _sortie(db, sortie_id)
+    return sortie_view(db, sortie_id)
 
 
 @router.post("/sorties/{sortie_id}/records", operation_id="logCard")
 def log_card(sortie_id: uuid.UUID, body: LogRecord, db: DbDep) -> SortieDetail:
     """Append a record, also a late one or a correction of a landed sortie; the same id and content twice is one record."""
-    written = written_of(body.written)
+    new = _entry(body)
     db.write(
-        lambda s: fly.log_card(
-            s, sortie_id, record_id=body.id, record=body.record, written=written, replaces=body.replaces
+        lambda s: log_cards.log_card(
+            s, sortie_id, record_id=new.id, record=new.record, written=new.written, replaces=new.replaces
         )
     )
-    return _sortie(db, sortie_id)
+    return sortie_view(db, sortie_id)
+
+
+@router.post("/sorties/{sortie_id}/log", operation_id="logCards")
+def log_many(sortie_id: uuid.UUID, body: LogRecords, db: DbDep, request: Request) -> Logged:
+    """Append what waited on a device, in its order: each is taken or refused by itself, as it would be alone."""
+    entries = [_entry(e) for e in body.entries]
+    fates = db.write(lambda s: log_cards.log_cards(s, sortie_id, entries))
+    return Logged(
+        sortie=sortie_view(db, sortie_id),
+        refused={e.id: problem_of(f, request.url.path) for e, f in zip(entries, fates, strict=True) if f is not None},
+    )
+
+
+def _entry(body: LogRecord) -> NewEntry:
+    return NewEntry(body.id, body.record, written_of(body.written), body.replaces)
 
 
 @router.post("/records/{record_id}/choose", operation_id="chooseRecord")
@@ -126,28 +156,28 @@ def fly_by_stand_in(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     from jinba.services import stand_in
 
     db.write(lambda s: stand_in.stand_in_flies(s, sortie_id))
-    return _sortie(db, sortie_id)
+    return sortie_view(db, sortie_id)
 
 
 @router.post("/sorties/{sortie_id}/land", operation_id="landSortie")
 def land(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """End a sortie."""
     db.write(lambda s: fly.land(s, sortie_id))
-    return _sortie(db, sortie_id)
+    return sortie_view(db, sortie_id)
 
 
 @router.post("/sorties/{sortie_id}/reopen", operation_id="reopenSortie")
 def reopen(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """Open a sortie again that had not landed, while nothing rests on its landing."""
     db.write(lambda s: fly.reopen(s, sortie_id))
-    return _sortie(db, sortie_id)
+    return sortie_view(db, sortie_id)
 
 
 @router.post("/sorties/{sortie_id}/call-off", operation_id="callOffSortie")
 def call_off(sortie_id: uuid.UUID, db: DbDep) -> SortieDetail:
     """Take back a planned sortie of which nothing is logged."""
     db.write(lambda s: plan.call_off(s, sortie_id))
-    return _sortie(db, sortie_id)
+    return sortie_view(db, sortie_id)
 
 
 @router.get("/sorties/{sortie_id}/debrief", operation_id="getDebrief")

@@ -13,6 +13,7 @@ from jinba.core.airframe.parts import Airframe
 from jinba.core.bench.answer import BenchAnswer
 from jinba.core.cards.fitted import FlownWith
 from jinba.core.cards.model import Card, CardRecord
+from jinba.core.cards.noticed import Noticed
 from jinba.core.cards.record_words import record_words
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action, HeldBack
@@ -26,6 +27,7 @@ from jinba.core.plan.weather import Wind, WindRead, WindVerdict
 from jinba.core.said import Said
 from jinba.core.spoken import MARKS
 from jinba.formats.upgrade import upgrade_entry
+from jinba.services.notes import NoteLine
 from jinba.services.today import Today
 
 
@@ -113,6 +115,28 @@ class LogRecord(Strict):
             return body
         version = body.get("version", 1)
         return upgrade_entry(body, version) if isinstance(version, int) and 1 <= version <= 1000 else body
+
+
+class LogRecords(Strict):
+    """Logged cards that waited on a device, in its order."""
+
+    entries: list[LogRecord] = Field(min_length=1, max_length=200)
+
+
+class NewNote(Strict):
+    """What was noticed on a sortie, with its client-made id: ``what`` by one tap, on which card; a photo and a voice are added to it."""
+
+    id: uuid.UUID
+    what: str = Field(default="", max_length=40)
+    words: Text = Field(default="", max_length=500)
+    card_id: str = Field(default="", max_length=8)
+    written: WrittenBy | None = None
+
+
+class GoneThrough(Strict):
+    """What a note was, or what was found; empty: nobody has gone through it."""
+
+    found: Text = Field(max_length=500)
 
 
 class ChosenBy(Strict):
@@ -289,7 +313,7 @@ class SortieDetail(BaseModel):
     are not on its list, taken in when flown all the same. ``radio``: by card, what stood in the radio when the sortie began, in words.
     ``safe_minutes``: what its ``pack`` (by name, empty where nobody named it) gives, its reserve kept back [min]. ``flown_with``: what
     beside the pilot may have flown a card; ``airframe`` and ``directions``: how it is drawn, and how a pilot of its radio says every
-    direction. Whoever has the sortie needs nothing else to log it.
+    direction. ``notes``: what was noticed on it; ``noticed``: what one tap may say. Whoever has the sortie needs nothing else to log it.
     """
 
     id: uuid.UUID
@@ -315,6 +339,8 @@ class SortieDetail(BaseModel):
     against: list[Against]
     incident: Card
     phases: dict[str, str]
+    notes: list[NoteLine]
+    noticed: list[Noticed]
 
 
 class PlanCost(BaseModel):

@@ -13,6 +13,7 @@ from jinba.core.cards.incident import Incident
 from jinba.core.cards.log import Counted
 from jinba.core.cards.masks import masked
 from jinba.core.cards.model import Card, Outcome, Phase, outcome_of
+from jinba.core.cards.noticed import Note
 from jinba.core.configuration import Configuration
 from jinba.core.correct.actions import Action
 from jinba.core.correct.compose import as_flown
@@ -157,6 +158,7 @@ class History:
     ``belief``: of the present setup after all landed sorties, None before any. ``order``: the newest work order.
     ``incidents``: everything that went wrong, in the order it happened. ``wind``: as it was last read at the field.
     ``sign_offs``: standing ones, oldest first. ``powered``: what is known of its packs. ``site``: where it is flown next.
+    ``notes``: what was noticed on its flights.
     """
 
     model: Model
@@ -177,6 +179,7 @@ class History:
     powered: Powered = Powered()
     site_id: uuid.UUID | None = None
     site: Site | None = None
+    notes: tuple[Note, ...] = ()
 
     @property
     def endurance(self) -> Endurance:

@@ -5,7 +5,17 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 
-from sqlalchemy import ARRAY, CheckConstraint, ForeignKey, ForeignKeyConstraint, Index, Text, false, text
+from sqlalchemy import (
+    ARRAY,
+    CheckConstraint,
+    ForeignKey,
+    ForeignKeyConstraint,
+    Index,
+    Text,
+    UniqueConstraint,
+    false,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -87,23 +97,31 @@ class SignOffRow(Logged, Base):
 
 
 class NoteRow(Logged, Base):
-    """A remark about a model, a sortie or a record, beside the note a record carries itself."""
+    """What was noticed on a sortie and stands on no card; ``what`` by one tap, by its key. ``found`` when somebody went through it."""
 
     __tablename__ = "note"
-    record_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("record.id", ondelete="CASCADE"), index=True)
+    card_id: Mapped[str] = mapped_column(default="", server_default="")
+    what: Mapped[str] = mapped_column(default="", server_default="")
     words: Mapped[str]
     noted_by: Mapped[str] = mapped_column(default="")
+    device_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("device.id"), index=True)
+    request_hash: Mapped[str | None]
+    made_at: Mapped[datetime | None] = moment()
     noted_at: Mapped[datetime] = arrived()
+    found: Mapped[str] = mapped_column(default="", server_default="")
+    looked_at: Mapped[datetime | None] = moment()
+    taken_back_at: Mapped[datetime | None] = moment()
 
 
 class AttachmentRow(Logged, Base):
-    """A photo of an incident's record, or of an action of a work order by its ``position``; its bytes stand outside the row that
-    lists it. Taken back it stays in the table, without its bytes."""
+    """A photo of an incident's record, or of an action of a work order by its ``position``; a photo or a voice of a note, one of each.
+    Its bytes stand outside the row that lists it. Taken back it stays in the table, without its bytes."""
 
     __tablename__ = "attachment"
     __table_args__ = (
         CheckConstraint("kind IN ('photo', 'voice') AND bytes > 0", name="kind"),
         CheckConstraint("(work_order_id IS NULL) = (position IS NULL)", name="action"),
+        UniqueConstraint("note_id", "kind"),
         ForeignKeyConstraint(
             ["work_order_id", "position"],
             ["work_order_action.work_order_id", "work_order_action.position"],
@@ -112,6 +130,7 @@ class AttachmentRow(Logged, Base):
         ),
     )
     record_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("record.id", ondelete="CASCADE"), index=True)
+    note_id: Mapped[uuid.UUID | None] = mapped_column(ForeignKey("note.id", ondelete="CASCADE"), index=True)
     work_order_id: Mapped[uuid.UUID | None] = mapped_column(index=True)
     position: Mapped[int | None]
     kind: Mapped[str]

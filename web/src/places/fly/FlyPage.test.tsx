@@ -137,8 +137,11 @@ it("stays usable while the program is away: cards and the landing are kept, thei
   await waitFor(() => expect(screen.getByTestId("on-device").textContent).toBe("3 only on this device"));
   const taken: unknown[] = [];
   server.answer = async (request) => {
-    if (request.method === "POST") taken.push(request.url.endsWith("/land") ? "landed" : await request.json());
-    return Response.json(SORTIE);
+    if (request.method !== "POST") return Response.json(SORTIE);
+    const many = request.url.endsWith("/log");
+    if (request.url.endsWith("/land")) taken.push("landed");
+    else taken.push(...(many ? (await request.json()).entries : [await request.json()]));
+    return Response.json(many ? { sortie: SORTIE, refused: {} } : SORTIE);
   };
   await flushOutbox();
   await waitFor(() => expect(screen.queryByTestId("on-device")).toBeNull());
