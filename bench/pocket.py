@@ -206,7 +206,7 @@ def _one_answer(driver: webdriver.Chrome) -> bool:
             if (b.length === 0 && typed) {
               Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(typed, '100');
               typed.dispatchEvent(new Event('input', {bubbles: true}));
-              setTimeout(() => document.querySelectorAll('.console-bar button')[1].click(), 100);
+              setTimeout(() => document.querySelector('[data-onward]').click(), 100);
             }
             (start ?? b.find((e) => e.innerText.includes('none needed')) ?? b[0])?.click();
             return false;

@@ -29,6 +29,8 @@ FLAGS = (
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
     "--host-resolver-rules=MAP evil.example 127.0.0.1",
 )
 

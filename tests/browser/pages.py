@@ -241,7 +241,7 @@ class Browser:
                 self.driver.execute_script("arguments[0].click()", ways[0])
             elif self.step() not in ("", "keep"):
                 # What may be said besides is asked from where the card is kept.
-                self.driver.execute_script("document.querySelectorAll('.console-bar button')[1].click()")
+                self.driver.execute_script("document.querySelector('[data-onward]').click()")
             return False
 
         self.until(there, f"{capture} to be asked")
@@ -274,7 +274,7 @@ class Browser:
         self.until(lambda: self.step() == "keep" or self._on(), "the end of the card")
 
     def _on(self) -> bool:
-        self.driver.execute_script("document.querySelectorAll('.console-bar button')[1].click()")
+        self.driver.execute_script("document.querySelector('[data-onward]').click()")
         return self.step() == "keep"
 
     def answer_all(self) -> None:

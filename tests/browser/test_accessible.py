@@ -132,6 +132,6 @@ def test_a_question_fits_the_screen_with_answers_that_a_glove_hits(browser: Brow
             assert reached, f"an answer of {b.step()} lies behind something"
         asked += 1
         before = b.step()
-        b.driver.execute_script("document.querySelectorAll('.console-bar button')[1].click()")
+        b.driver.execute_script("document.querySelector('[data-onward]').click()")
         b.until(lambda before=before: b.step() != before, "the next question")
     assert asked >= 1

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -18,6 +19,7 @@ from tests.browser.conftest import FLAGS, Program
 from tests.browser.pages import Browser
 from tests.browser.test_away import keep
 from tests.conftest import OWN
+from tests.pictures import picture
 
 LAST_GATE = "G7"
 
@@ -145,6 +147,42 @@ def test_a_sortie_another_device_has_begun_takes_in_what_this_one_logged(phone, 
     assert log_of(api, model_id) == ["F1"]
 
 
+NOTED = ["something buzzed or fluttered", "a photo", "a voice note"]
+
+
+def noted(b: Browser, folder: Path) -> None:
+    """Note a thing by one tap, a photo and a voice, where no program answers."""
+    photo = folder / "crack.jpg"
+    photo.write_bytes(picture((2000, 1500)))
+    for act in (
+        lambda: b.press("Something buzzed or fluttered"),
+        lambda: b.all("[data-testid=note-sheet] input[type=file]")[0].send_keys(str(photo)),
+        lambda: (b.press("Speak a note"), time.sleep(1.2), b.press("Tap to end and keep it")),
+    ):
+        b.click(lambda: b.one("[data-testid=note]"))
+        b.one("[data-testid=note-sheet]")
+        act()
+        b.see("noted on this device")
+        b.until(lambda: not b.all("[data-testid=note-sheet]"), "the card again")
+
+
+def gone_through(b: Browser, api: TestClient, model_id: str) -> None:
+    """Go through what was noted: it stops the next flight no more."""
+    sortie = ok(api.get(f"{V1}/models/{model_id}"))["sorties"][-1]["id"]
+    ok(api.post(f"{V1}/sorties/{sortie}/land"))
+    b.open(f"/m/{model_id}/plan")
+    b.see("play in hinges, horns and pushrods")
+    b.press("Listen to it")
+    b.until(lambda: b.driver.execute_script("return document.querySelector('audio')?.duration > 0.5"), "the voice")
+    shown = "return [...document.querySelectorAll('[data-testid=notes] img')].map((i) => i.naturalWidth)"
+    b.until(lambda: b.driver.execute_script(shown) == [1280], "the photo, made small on the phone")
+    for left in (2, 1, 0):
+        b.press("Say what it was")
+        b.type("What was it, or what was found?", "a loose horn, glued")
+        b.until(lambda left=left: len(b.all("[data-testid=notes] [data-note]")) == left, "one less")
+    b.until(lambda: not b.all("[data-stop=noted]"), "nothing noted to stop it")
+
+
 def test_what_a_phone_without_any_network_has_logged_is_handed_over_as_a_file_and_counts_once(
     phone, program, api, browser, tmp_path
 ):
@@ -158,6 +196,7 @@ def test_what_a_phone_without_any_network_has_logged_is_handed_over_as_a_file_an
     b.see("Call this sortie off")
     keep(b, "F1 kept on this device")
     keep(b, "F2 kept on this device")
+    noted(b, tmp_path)
     phone.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)})
     b.open("/waiting")
     # A phone that can share offers that instead; here it is the file.
@@ -173,14 +212,16 @@ def test_what_a_phone_without_any_network_has_logged_is_handed_over_as_a_file_an
         laptop.open("/phones")
         box = laptop.until(lambda: laptop.all("[data-testid=take-in] input[type=file]"), "the box")[0]
         box.send_keys(str(log))
-        laptop.see("3 entries taken in")
+        laptop.see("8 entries taken in")
         laptop.until(lambda: not laptop.all("[data-testid=on-device]"), "what was taken in to be sent")
     assert log_of(api, model_id) == ["F1", "F2"], "taken in twice, it counts once"
     phone.start()
     phone.page.open(f"/m/{model_id}/fly")
     phone.page.until(lambda: not phone.page.all("[data-testid=on-device]"), "the phone to have sent its own")
     assert log_of(api, model_id) == ["F1", "F2"], "handed over and sent as well, it counts once"
+    assert [n["said"] for n in ok(api.get(f"{V1}/models/{model_id}/notes"))] == NOTED, "and each note once"
     damaged = tmp_path / "damaged.json"
     damaged.write_text(log.read_text()[:-40])
     laptop.all("[data-testid=take-in] input[type=file]")[0].send_keys(str(damaged))
     laptop.until(lambda: laptop.all("[data-testid=take-in] [role=alert]"), "why it was not taken in")
+    gone_through(laptop, api, model_id)

@@ -24,6 +24,11 @@ def test_what_can_only_be_looked_at_or_listened_to_waits_for_somebody_and_words_
     assert note_words(Note(words="a fine evening", photo=True)) == "a fine evening"
 
 
+def test_what_two_devices_noted_alike_is_said_once_with_the_cards_and_how_often():
+    stops = noted_stops([Note("flutter", card_id="F8"), Note("late", card_id="F8"), Note("flutter", card_id="F12")])
+    assert [s.words.split(":")[0] for s in stops] == ["Noted on F8, F12, 2 times", "Noted on F8"]
+
+
 def test_nothing_of_a_motor_is_offered_where_there_is_none():
     def keys(silhouette):
         return {n.key for n in noticed_by(silhouette_configuration(silhouette, span_m=2.0))}

@@ -36,7 +36,7 @@ export async function logFile(): Promise<File> {
     version: VERSION,
     program: __VERSION__,
     handedOverAt: new Date().toISOString(),
-    entries: (await everything()).map((e) => ({ ...e, by: e.by ?? thisDevice() })),
+    entries: (await everything()).map((e) => asText({ ...e, by: e.by ?? thisDevice() })),
   };
   const day = log.handedOverAt.slice(0, 16).replace(":", "");
   return new File([JSON.stringify(log, null, 1)], `jinba-log-${day}.json`, { type: "application/json" });
@@ -46,7 +46,20 @@ export async function logFile(): Promise<File> {
 export async function takeIn(file: File): Promise<TakenIn> {
   if (file.size > LARGEST_BYTES) throw new NoLogError("This file is far too large for a log. Nothing was taken in.");
   const log = read(await file.text());
-  return takeOver(log.entries);
+  return takeOver(log.entries.map(asBytes));
+}
+
+/** A photo's and a voice's bytes are letters in a file, as base 64. */
+function asText(entry: Entry): Entry {
+  if (entry.what !== "media") return entry;
+  const letters = Array.from(new Uint8Array(entry.bytes), (b) => String.fromCharCode(b)).join("");
+  return { ...entry, bytes: btoa(letters) as unknown as ArrayBuffer };
+}
+
+function asBytes(entry: Entry): Entry {
+  if (entry.what !== "media") return entry;
+  const letters = atob(entry.bytes as unknown as string);
+  return { ...entry, bytes: Uint8Array.from(letters, (c) => c.charCodeAt(0)).buffer };
 }
 
 function read(text: string): Log {
@@ -68,6 +81,8 @@ function read(text: string): Log {
 
 const IDENTITY = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
+const BASE_64 = /^[A-Za-z0-9+/]+={0,2}$/;
+
 /** Whether something has what every entry has; what it says is judged by the program. */
 function isEntry(value: unknown): value is Entry {
   const e = value as Partial<Entry> | null;
@@ -77,5 +92,7 @@ function isEntry(value: unknown): value is Entry {
   if (e.what === "record") return typeof e.record?.card_id === "string" && typeof e.target?.kind === "string";
   if (e.what === "begin")
     return typeof e.modelId === "string" && Array.isArray(e.request?.card_ids) && Boolean(e.sortie);
+  if (e.what === "note") return typeof e.sortieId === "string" && typeof e.note?.words === "string";
+  if (e.what === "media") return IDENTITY.test(String(e.noteId)) && BASE_64.test(String(e.bytes));
   return e.what === "land" && typeof e.sortieId === "string" && typeof e.modelId === "string";
 }

@@ -119,8 +119,8 @@ export const KEPT = {
   },
 };
 
-/** What a person only tried out is not worth keeping. */
-const TRIED_OUT = new Set(["ways", "cost", "pictures"]);
+/** What a person only tried out is not worth keeping; a sound has an address of this page alone. */
+const TRIED_OUT = new Set(["ways", "cost", "pictures", "voice"]);
 
 /** Whether an answer, by its key, is kept: the program's own, with no choices made. */
 export function worthKeeping(key: readonly unknown[]): boolean {

@@ -1,7 +1,7 @@
 /** How each kind of entry is sent to the program. */
 import { client, type ModelDetail, type Schemas, type SortieDetail } from "../api/client";
 import { thisDevice } from "./device";
-import type { BeginEntry, Entry, LandEntry, RecordEntry } from "./store";
+import type { BeginEntry, Entry, LandEntry, MediaEntry, RecordEntry } from "./store";
 
 /** What the program says of an entry it has taken. */
 export type Arrived = ModelDetail | SortieDetail;
@@ -21,7 +21,28 @@ export function send(entry: Entry, signal: AbortSignal): Promise<Answer> {
       return sendLand(entry, signal);
     case "record":
       return sendRecord(entry, signal);
+    case "note":
+      return client.POST("/api/v1/sorties/{sortie_id}/notes", {
+        params: { path: { sortie_id: entry.sortieId } },
+        body: { id: entry.id, ...entry.note, written: written(entry) },
+        signal,
+      });
+    case "media":
+      return sendMedia(entry, signal);
   }
+}
+
+function sendMedia(entry: MediaEntry, signal: AbortSignal): Promise<Answer> {
+  const how = {
+    params: { path: { sortie_id: entry.sortieId }, query: { note_id: entry.noteId } },
+    body: entry.bytes as unknown as string,
+    bodySerializer: (b: string) => b,
+    headers: { "Content-Type": entry.type },
+    signal,
+  };
+  return entry.kind === "photo"
+    ? client.PUT("/api/v1/sorties/{sortie_id}/notes/photo", how)
+    : client.PUT("/api/v1/sorties/{sortie_id}/notes/voice", how);
 }
 
 function sendBegin(entry: BeginEntry, signal: AbortSignal): Promise<Answer> {

@@ -40,7 +40,8 @@ function takenTogether({ entries }: { entries: Sent[] }, refusing: Record<string
 }
 
 async function server(request: Request): Promise<Response> {
-  const body = JSON.parse((await request.text()) || "{}") as Sent;
+  const json = request.headers.get("Content-Type") !== "image/jpeg";
+  const body = (json ? JSON.parse((await request.text()) || "{}") : {}) as Sent;
   if (request.url.endsWith("/log") && refusedTogether === null) return new Response("", { status: 404 });
   if (request.url.endsWith("/log") && answers.length === 0)
     return takenTogether(body as unknown as { entries: Sent[] }, refusedTogether ?? {});
@@ -370,6 +371,34 @@ describe("a sortie begun on the device", () => {
     const box = await page();
     expect(await box.flushOutbox()).toBe(2);
     expect(sent.map((s) => s.record.card_id)).toEqual(["F2", "F1"]);
+  });
+});
+
+describe("what was noticed", () => {
+  const PHOTO = { kind: "photo", type: "image/jpeg", bytes: new Uint8Array([255, 216, 0, 7]).buffer } as const;
+
+  it("arrives behind its sortie, its photo behind it, and waits with it where it is refused", async () => {
+    const box = await page("silent", "silent", "silent");
+    await box.beginSortie("m1", SORTIE_1, REQUEST);
+    const [id] = await box.noteIt("s1", { what: "flutter", words: "", card_id: "F1" }, PHOTO);
+    answers = ["kept", 422];
+    sent = [];
+    await box.flushOutbox();
+    expect(paths()).toEqual(["models/m1/sorties", "sorties/s1/notes"]);
+    expect(cards(box.snapshot().refused)).toEqual(["note"]);
+    expect(cards(box.snapshot().waiting), "kept with its note").toEqual(["media"]);
+    const [refused] = box.snapshot().refused;
+    if (refused) await box.sendAgain(refused, null);
+    expect(paths().slice(2)).toEqual(["sorties/s1/notes", "sorties/s1/notes/photo"]);
+    expect(sent[2]?.id).toBe(id);
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
+  });
+
+  it("goes with its photo when it is thrown away", async () => {
+    const box = await page("silent");
+    const [id] = await box.noteIt("s1", { what: "", words: "", card_id: "" }, PHOTO);
+    await box.throwAway(id);
+    expect(box.snapshot()).toEqual({ waiting: [], refused: [] });
   });
 });
 

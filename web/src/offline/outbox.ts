@@ -17,13 +17,15 @@ import {
   keep,
   keepNew,
   type LandEntry,
+  type MediaEntry,
   type New,
+  type NoteEntry,
   type RecordEntry,
   sortieOf,
   type Target,
 } from "./store";
 
-export type { BeginEntry, BeginRequest, Entry, LandEntry, RecordEntry, Target } from "./store";
+export type { BeginEntry, BeginRequest, Entry, LandEntry, MediaEntry, NoteEntry, RecordEntry, Target } from "./store";
 export { sortieOf } from "./store";
 
 /** What became of an entry just now. */
@@ -121,6 +123,23 @@ export async function beginSortie(modelId: string, sortie: SortieDetail, request
   return fate;
 }
 
+/** A photo or a voice, as a browser makes it. */
+export interface Medium {
+  kind: "photo" | "voice";
+  type: string;
+  bytes: ArrayBuffer;
+}
+
+/** Note something on a sortie, with what hangs on it: kept on the device first. Returns the note's identity and what became of it. */
+export async function noteIt(sortieId: string, note: NoteEntry["note"], ...media: Medium[]): Promise<[string, Fate]> {
+  const id = newId();
+  await keepNew<NoteEntry>({ ...fresh(id, null), what: "note", sortieId, note });
+  for (const m of media)
+    await keepNew<MediaEntry>({ ...fresh(newId(), null), what: "media", sortieId, noteId: id, ...m });
+  await look();
+  return [id, await fateOf(id)];
+}
+
 /** Land a sortie, behind everything that was logged of it. */
 export async function landSortie(modelId: string, sortieId: string): Promise<Fate> {
   return sendNew<LandEntry>({ ...fresh(newId(), null), what: "land", modelId, sortieId });
@@ -164,15 +183,18 @@ async function sendInOrder(): Promise<Map<string, Fate>> {
     const became = await deliverAll(together);
     for (const [id, fate] of became) fates.set(id, fate);
     if ([...became.values()].some((f) => f.kind === "waiting")) break;
-    if (entry.what === "begin" && became.get(entry.id)?.kind === "refused") await look();
+    if ((entry.what === "begin" || entry.what === "note") && became.get(entry.id)?.kind === "refused") await look();
   }
   plan((await look()).waiting.some((e) => !held(e)));
   return fates;
 }
 
-/** Whether an entry belongs to a sortie whose beginning was not accepted: it stays with it. */
+/** Whether an entry belongs to a sortie or a note that was not accepted: it stays with it. */
 export function held(entry: Entry): boolean {
-  return entry.what !== "begin" && onDevice.refused.some((r) => r.what === "begin" && r.id === sortieOf(entry));
+  const refused = (what: Entry["what"], id: string | null) =>
+    onDevice.refused.some((r) => r.what === what && r.id === id);
+  if (entry.what === "media" && refused("note", entry.noteId)) return true;
+  return entry.what !== "begin" && refused("begin", sortieOf(entry));
 }
 
 /** Try again after a pause that doubles up to half a minute: a server that comes back says nothing by itself. */
@@ -299,7 +321,8 @@ export async function moveInto(begin: BeginEntry, sortieId: string): Promise<voi
   for (const entry of await everything()) {
     if (entry.what === "record" && sortieOf(entry) === begin.id)
       await keep({ ...entry, target: { kind: "sortie", sortieId }, refused: null });
-    if (entry.what === "land" && entry.sortieId === begin.id) await keep({ ...entry, sortieId, refused: null });
+    if ((entry.what === "land" || entry.what === "note" || entry.what === "media") && entry.sortieId === begin.id)
+      await keep({ ...entry, sortieId, refused: null });
   }
   await forget(begin.id);
   await flush();
@@ -322,6 +345,7 @@ export async function throwAway(id: string): Promise<void> {
   const all = await everything();
   const begins = all.some((e) => e.id === id && e.what === "begin");
   if (begins) for (const entry of all) if (sortieOf(entry) === id) await forget(entry.id);
+  for (const entry of all) if (entry.what === "media" && entry.noteId === id) await forget(entry.id);
   await forget(id);
   await look();
 }

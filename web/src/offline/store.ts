@@ -54,6 +54,23 @@ export interface LandEntry extends OnThisDevice {
   sortieId: string;
 }
 
+/** Something noticed on a sortie; its identity is the note's. */
+export interface NoteEntry extends OnThisDevice {
+  what: "note";
+  sortieId: string;
+  note: { what: string; words: string; card_id: string };
+}
+
+/** The photo or the voice of a note, sent behind it. */
+export interface MediaEntry extends OnThisDevice {
+  what: "media";
+  sortieId: string;
+  noteId: string;
+  kind: "photo" | "voice";
+  type: string;
+  bytes: ArrayBuffer;
+}
+
 /** What a sortie begins with. */
 export interface BeginRequest {
   card_ids: string[];
@@ -63,7 +80,7 @@ export interface BeginRequest {
   flown: string;
 }
 
-export type Entry = RecordEntry | BeginEntry | LandEntry;
+export type Entry = RecordEntry | BeginEntry | LandEntry | NoteEntry | MediaEntry;
 
 export const ENTRY_VERSION = 2;
 
@@ -73,7 +90,7 @@ export type New<T> = T extends unknown ? Omit<T, "place"> : never;
 /** The sortie an entry belongs to; null for what was looked at on the bench or the ground. */
 export function sortieOf(entry: Entry): string | null {
   if (entry.what === "begin") return entry.id;
-  if (entry.what === "land") return entry.sortieId;
+  if (entry.what !== "record") return entry.sortieId;
   return entry.target.kind === "sortie" ? entry.target.sortieId : null;
 }
 

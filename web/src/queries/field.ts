@@ -6,6 +6,7 @@ import { useWritten } from "../offline/kept";
 import { startWorker } from "../offline/worker";
 import { controlsOf } from "./controls";
 import { benchOf, directionsOf, keys, SHELF } from "./models";
+import { notesOf } from "./notes";
 import { PACKS } from "./packs";
 import { SITES } from "./sites";
 import {
@@ -46,6 +47,7 @@ export function partsOf(model: ModelDetail): Part[] {
     open && { name: "open sortie", query: sortieWith(open.id) },
     landed && { name: "debrief", query: debriefOf(landed.id) },
     landed && { name: "log", query: sortieWith(landed.id) },
+    landed && { name: "notes", query: notesOf(model.id) },
     landed && { name: "rework", query: reworkOf(model.id, COMPUTED) },
     landed && { name: "hand-over", query: handOverOf(model.id) },
   ];

@@ -33,7 +33,7 @@ export const keys = {
 export function accept(cache: QueryClient, model: ModelDetail): void {
   cache.setQueryData(keys.model(model.id), model);
   void cache.invalidateQueries({ queryKey: keys.shelf });
-  for (const part of ["bench", "plan", "next", "emergencies", "rework", "board", "hand-over"])
+  for (const part of ["bench", "plan", "next", "emergencies", "rework", "board", "hand-over", "notes"])
     void cache.invalidateQueries({ queryKey: ["model", model.id, part] });
 }
 

@@ -100,13 +100,26 @@ def note_words(note: Note) -> str:
 
 
 def noted_stops(notes: Iterable[Note]) -> tuple[Said, ...]:
-    """Return what was noted and that nobody has gone through: each stops the next flight. Common practice, no source."""
-    return tuple(finding("noted", _stop_words(n), n.card_id, stops=True) for n in notes if n.open)
+    """Return what was noted and nobody has gone through: each stops the next flight, what was noted alike is said once.
+
+    Common practice, no source.
+    """
+    alike: dict[tuple[str, str], list[Note]] = {}
+    for n in notes:
+        if n.open:
+            alike.setdefault((n.what, "" if n.what else note_words(n)), []).append(n)
+    return tuple(finding("noted", _stop_words(same), *_cards(same), stops=True) for same in alike.values())
 
 
-def _stop_words(note: Note) -> str:
-    when = f" on {note.card_id}" if note.card_id else ""
-    if note.what:
-        return f"Noted{when}: {noticed(note.what).words}. {noticed(note.what).look} Then say what was found."
-    means = "listen to it" if note.voice else "look at it"
-    return f"Noted{when}: {note_words(note)}. Nobody has gone through it: {means}, then say what it was."
+def _cards(notes: list[Note]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(n.card_id for n in notes if n.card_id))
+
+
+def _stop_words(notes: list[Note]) -> str:
+    first, cards = notes[0], _cards(notes)
+    when = f" on {', '.join(cards)}" if cards else ""
+    often = f", {len(notes)} times" if len(notes) > 1 else ""
+    if first.what:
+        return f"Noted{when}{often}: {noticed(first.what).words}. {noticed(first.what).look} Then say what was found."
+    means = "listen to it" if first.voice else "look at it"
+    return f"Noted{when}{often}: {note_words(first)}. Nobody has gone through it: {means}, then say what it was."

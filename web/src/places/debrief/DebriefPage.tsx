@@ -4,6 +4,7 @@ import type { Cause, Debrief } from "../../api/client";
 import { Contradictions } from "../../components/Contradictions";
 import { LandedUnsent } from "../../components/LandedUnsent";
 import { useTheModel } from "../../components/model-context";
+import { Notes } from "../../components/Notes";
 import { UNSTABLE } from "../../components/quantity/station";
 import { Rail } from "../../components/Rail";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
@@ -59,6 +60,7 @@ export default function DebriefPage() {
           Something broke, or it came down hard: say what happened
         </Link>
       </p>
+      <Notes sortieId={id} />
       <Contradictions found={debrief.data.contradictions} />
       <div className="grid gap-5 lg:grid-cols-[1.2fr_1fr]">
         <Behaviours debrief={debrief.data} />

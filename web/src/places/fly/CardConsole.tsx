@@ -44,6 +44,8 @@ interface Props {
   unplanned?: boolean;
   /** Marks the take-off, from which the minutes count; null where it is marked already, or not this card's. */
   onTakeOff?: (() => void) | null;
+  /** Opens what is noted beside the card: a photo, a voice, a word. */
+  onNote?: () => void;
 }
 
 /** Whether a model has a motor, a stabiliser, flaps and a gear that folds. */
@@ -323,20 +325,27 @@ function Bar({
   onLeave,
   inTheAir,
   fromMemory = false,
+  onNote,
   children: act,
 }: BarProps) {
   const first = at === FLYING;
   return (
-    <div className="console-bar" data-testid="thumb-bar">
+    <div className={`console-bar ${onNote ? "console-bar-noting" : ""}`} data-testid="thumb-bar">
       <button type="button" className="field-choice" disabled={busy} onClick={first ? act.leave : act.back}>
         {first && !onLeave ? "Skip" : "Back"}
       </button>
+      {onNote ? (
+        <button type="button" className="field-choice" disabled={busy} onClick={onNote} data-testid="note">
+          Note
+        </button>
+      ) : null}
       {at === KEEP ? (
         <button
           type="button"
           className="field-choice bg-base-content text-base-100"
           disabled={!ready || busy}
           onClick={act.keep}
+          data-onward
         >
           {busy ? "Keeping…" : "Keep, next card"}
         </button>
@@ -346,6 +355,7 @@ function Bar({
           className={`field-choice ${first || answered ? "bg-base-content text-base-100" : ""}`}
           disabled={busy}
           onClick={act.onward}
+          data-onward
           {...(first ? { "data-start": true } : {})}
         >
           {first ? (card.phase === "flight" ? "Flown: log it" : "Done: log it") : onwardWords(at, answered, needed)}
@@ -354,7 +364,7 @@ function Bar({
       {card.phase === "flight" && inTheAir ? (
         <HeldBar
           words={fromMemory ? `Hold: ${card.id} was broken off` : `Hold to abort ${card.id}: fly the model first`}
-          {...(fromMemory ? {} : { short: "Hold to abort" })}
+          {...(fromMemory ? {} : { short: "Hold: abort" })}
           // What was tapped so far is evidence: it goes along.
           onHeld={act.abort}
           disabled={busy}

@@ -7,18 +7,22 @@ import { ProblemNote } from "../../components/ui/feedback";
 import { type Fate, recordsOf, sortieOf, throwAway } from "../../offline/outbox";
 import { begunHere } from "../../offline/overlay";
 import { useOnDevice, useOutbox } from "../../offline/use-outbox";
+import { useTakeNoteBack } from "../../queries/notes";
 import { useCallOff, useLand, useLogCard, useStandIn } from "../../queries/sorties";
 import { ClockContext, DownQuestion, DownSince } from "./AfterLanding";
 import { Brief } from "./Brief";
 import { CardConsole } from "./CardConsole";
 import { Foot, LandingQuestion } from "./Foot";
 import { useFlightClock } from "./flight-clock";
+import { type Noted, NoteSheet } from "./NoteSheet";
 import { Progress } from "./Progress";
 import { say, spoken } from "./speech";
 
+/** What was just kept: a card can be corrected, a note taken back. */
 interface Toast {
-  cardId: string;
   words: string;
+  label: string;
+  act: () => void;
 }
 
 const FATE_WORDS: Record<Fate["kind"], string> = {
@@ -60,6 +64,8 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
   const [broken, setBroken] = useState<string | null>(null);
   const [aloud, setAloud] = useState(false);
   const [askLanding, setAskLanding] = useState(false);
+  const [noting, setNoting] = useState(false);
+  const takeNoteBack = useTakeNoteBack(sortie.model_id);
   const happened = sortie.incident;
   const { clock, takeOff, land: markDown, notLanded } = useFlightClock(sortie.id);
   const [askDown, setAskDown] = useState(false);
@@ -82,7 +88,11 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
     log
       .mutateAsync({ record: { ...record, from_memory: sortie.alone && !helper && inFlight(record.card_id) } })
       .then((fate) => {
-        setToast({ cardId: record.card_id, words: `${record.card_id} ${FATE_WORDS[fate.kind]}` });
+        setToast({
+          words: `${record.card_id} ${FATE_WORDS[fate.kind]}`,
+          label: "Correct it",
+          act: () => setChosen(record.card_id),
+        });
         // What was broken off is asked about at once, while it is fresh; the model comes first, and nothing is lost by waiting.
         // A card that was chosen meanwhile stays chosen.
         setChosen((now) => (record.outcome === "aborted" ? happened.id : now === chosen ? null : now));
@@ -90,6 +100,11 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
         else if (record.card_id === unflown.at(-1)?.id && unflown.length === 1 && clock.landed === null) markDown();
         window.scrollTo({ top: 0 });
       });
+  const noted = ({ id, words }: Noted) => {
+    setNoting(false);
+    const waits = () => onDevice.waiting.some((e) => e.id === id);
+    setToast({ words, label: "Take it back", act: () => (waits() ? void throwAway(id) : takeNoteBack.mutate(id)) });
+  };
   const toDebrief = { onSuccess: () => void navigate(`/m/${sortie.model_id}/debrief`) };
   const landNow = () =>
     land.mutate(undefined, {
@@ -106,7 +121,7 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
     begunHere(here, sortie.id)
       ? void throwAway(sortie.id).then(() => navigate(`/m/${sortie.model_id}/plan`))
       : callOff.mutate(undefined, { onSuccess: () => void navigate(`/m/${sortie.model_id}/plan`) });
-  const problem = log.error ?? land.error ?? standIn.error ?? callOff.error;
+  const problem = log.error ?? land.error ?? standIn.error ?? callOff.error ?? takeNoteBack.error;
 
   if (!briefed) return <Brief sortie={sortie} onLanded={() => setBriefed(true)} />;
   return (
@@ -157,11 +172,11 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
               type="button"
               className="min-h-11 px-3 font-semibold underline"
               onClick={() => {
-                setChosen(toast.cardId);
+                toast.act();
                 setToast(null);
               }}
             >
-              Correct it
+              {toast.label}
             </button>
           </p>
         ) : null}
@@ -177,7 +192,9 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
           <DownQuestion unflown={unflown.map((c) => c.id)} onDown={sayDown} onLeave={() => setAskDown(false)} />
         ) : null}
         {askLanding ? <LandingQuestion count={refused} onLand={landNow} onLeave={() => setAskLanding(false)} /> : null}
-        {card ? (
+        {noting ? (
+          <NoteSheet sortie={sortie} cardId={card?.id ?? ""} onNoted={noted} onLeave={() => setNoting(false)} />
+        ) : card ? (
           <FlownContext value={sortie.airframe ? sortie : null}>
             <ClockContext value={clock}>
               <CardConsole
@@ -195,6 +212,7 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
                 fromMemory={sortie.alone && !helper}
                 flownWith={sortie.flown_with}
                 unplanned={sortie.others.some((c) => c.id === card.id)}
+                onNote={() => setNoting(true)}
                 onTakeOff={helper || clock.takeOff !== null || card.id !== sortie.cards[0]?.id ? null : takeOff}
               />
             </ClockContext>
@@ -204,6 +222,9 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
             <h1 className="mb-4 text-3xl font-bold">
               {down ? "The model is down. What was logged counts." : "All cards are logged."}
             </h1>
+            <button type="button" className="field-choice mb-2 w-full" onClick={() => setNoting(true)}>
+              Note something: a photo, a voice, a word
+            </button>
             {helper ? (
               <p className="text-xl">The pilot says that it has landed, on a device of his own.</p>
             ) : (

@@ -33,7 +33,7 @@ export function HeldBar({ words, short, onHeld, disabled }: Props) {
       type="button"
       aria-label={words}
       disabled={disabled}
-      className="relative min-h-14 w-full touch-none overflow-hidden border-2 border-accent px-3 text-lg font-semibold text-accent select-none"
+      className="held relative min-h-14 w-full touch-none overflow-hidden border-2 border-accent px-3 text-lg font-semibold text-accent select-none"
       onPointerDown={start}
       onPointerUp={stop}
       onPointerLeave={stop}

@@ -40,11 +40,11 @@ export function Progress({ sortie, logged, current, onChoose, clock, aloud }: Pr
         hidden={!Number.isFinite(left)}
         className={`flex items-center gap-2 ${left < 0.25 ? "text-accent" : ""}`}
       >
-        <span className="text-2xl leading-none font-bold" data-testid="minutes-left">
+        <span className="min-w-0 truncate text-2xl leading-none font-bold" data-testid="minutes-left">
           {Math.max(0, sortie.safe_minutes - minutes).toFixed(0)}
-          <span className="text-base"> safe min left{sortie.pack ? ` on ${sortie.pack}` : ""}</span>
+          <span className="text-base"> safe min{sortie.pack ? `, ${sortie.pack}` : " left"}</span>
         </span>
-        <div className="h-3 flex-1 border border-base-content" aria-hidden="true">
+        <div className="h-3 min-w-6 flex-1 border border-base-content" aria-hidden="true">
           <div className="h-full bg-current" style={{ width: `${left * 100}%` }} />
         </div>
       </div>

@@ -12,7 +12,10 @@ import {
   type Entry,
   flushOutbox,
   held,
+  type LandEntry,
+  type MediaEntry,
   moveInto,
+  type NoteEntry,
   type RecordEntry,
   sendAgain,
   sortieOf,
@@ -59,6 +62,8 @@ export default function WaitingPage() {
             {refused.map((e) =>
               e.what === "record" ? (
                 <Refused key={e.id} entry={e} title={title(e)} />
+              ) : e.what === "note" || e.what === "media" ? (
+                <RefusedNote key={e.id} entry={e} />
               ) : (
                 <RefusedSortie
                   key={e.id}
@@ -131,12 +136,38 @@ function said(entry: Entry, title: string): string {
   const when = new Date(entry.madeAt).toLocaleString();
   if (entry.what === "begin") return `Sortie ${entry.sortie.number} begins, ${when}`;
   if (entry.what === "land") return `The sortie has landed, ${when}`;
+  if (entry.what === "note") return `Something noted${entry.note.card_id ? ` on ${entry.note.card_id}` : ""}, ${when}`;
+  if (entry.what === "media") return `${entry.kind === "photo" ? "A photo" : "A voice note"} of it, ${when}`;
   const where = entry.target.kind === "sortie" ? "of a sortie" : "bench and ground";
   return `${entry.record.card_id} ${title}, ${entry.record.outcome}, ${where}, ${when}${entry.replaces ? ", a correction" : ""}`;
 }
 
+/** What was noted and is not accepted: sent again, or thrown away with what hangs on it. */
+function RefusedNote({ entry }: { entry: NoteEntry | MediaEntry }) {
+  const [busy, setBusy] = useState(false);
+  const again = () => {
+    setBusy(true);
+    void sendAgain(entry, null).finally(() => setBusy(false));
+  };
+  return (
+    <li className="border-b border-base-300 py-3 text-lg" data-refused={entry.what}>
+      <p className="font-semibold">
+        {said(entry, "")}
+        {entry.what === "note" && entry.note.words ? `: ${entry.note.words}` : ""}
+      </p>
+      <p className="font-semibold text-accent">{entry.refused?.title}</p>
+      <div className="mt-2 grid gap-2 sm:grid-cols-2">
+        <button type="button" className="field-choice" disabled={busy} onClick={again}>
+          Send it again
+        </button>
+        <HeldBar words="Hold to throw it away" onHeld={() => void throwAway(entry.id)} disabled={busy} />
+      </div>
+    </li>
+  );
+}
+
 /** A sortie that was begun here, or its landing, and is not accepted: with all that was logged of it, it may belong into another. */
-function RefusedSortie({ entry, waiting }: { entry: Exclude<Entry, RecordEntry>; waiting: number }) {
+function RefusedSortie({ entry, waiting }: { entry: BeginEntry | LandEntry; waiting: number }) {
   const model = useModel(entry.modelId);
   const [busy, setBusy] = useState(false);
   const during = (work: Promise<unknown>) => {

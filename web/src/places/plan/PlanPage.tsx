@@ -5,6 +5,7 @@ import { BetterFirst } from "../../components/BetterFirst";
 import { KitNote } from "../../components/KitNote";
 import { LandedUnsent } from "../../components/LandedUnsent";
 import { useTheModel } from "../../components/model-context";
+import { Notes } from "../../components/Notes";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { landedUnsent } from "../../offline/overlay";
 import { useOnDevice } from "../../offline/use-outbox";
@@ -114,6 +115,7 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
         </p>
       ) : null}
       <Stops stops={stops} firm={plan.firm} reasons={reasons} onReason={onReason} />
+      <Notes />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
       <BetterFirst found={plan.programme.first ?? []} title="Worth doing on the bench first">
         <Link className="btn btn-sm" to={`/m/${model.id}/bench`}>
