@@ -154,7 +154,7 @@ def _pocket(driver: webdriver.Chrome, served: Served, model: str) -> None:
     driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": _TAPS})
     driver.get(f"{today}/plan")
     _begin(driver)
-    for _ in range(6):
+    for _ in range(4):
         _answer(driver)
     taps = np.array(driver.execute_script("return window.__taps"))
     print(

@@ -2,26 +2,27 @@ import { lazy, type ReactNode, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { Shell } from "./components/Shell";
 import { Loading } from "./components/ui/feedback";
+import { PLACE } from "./places";
 import { useField } from "./queries/pairing";
 import { useArrivals } from "./queries/sorties";
 import { useSpokenUnits } from "./queries/units";
 
-const HomePage = lazy(() => import("./places/today/HomePage"));
-const NewModelPage = lazy(() => import("./places/today/NewModelPage"));
-const TodayPage = lazy(() => import("./places/today/TodayPage"));
-const BenchPage = lazy(() => import("./places/bench/BenchPage"));
-const PlanPage = lazy(() => import("./places/plan/PlanPage"));
-const FlyPage = lazy(() => import("./places/fly/FlyPage"));
-const WaitingPage = lazy(() => import("./places/fly/WaitingPage"));
-const DebriefPage = lazy(() => import("./places/debrief/DebriefPage"));
-const ReworkPage = lazy(() => import("./places/rework/ReworkPage"));
-const HappenedPage = lazy(() => import("./places/fly/HappenedPage"));
-const EmergencyPage = lazy(() => import("./places/fly/EmergencyPage"));
-const HelpPage = lazy(() => import("./places/fly/HelpPage"));
-const PairPage = lazy(() => import("./places/pairing/PairPage"));
-const PhonesPage = lazy(() => import("./places/pairing/PhonesPage"));
-const PacksPage = lazy(() => import("./places/packs/PacksPage"));
-const LedgerPage = lazy(() => import("./places/ledger/LedgerPage"));
+const HomePage = lazy(PLACE.home);
+const NewModelPage = lazy(PLACE.new);
+const TodayPage = lazy(PLACE.today);
+const BenchPage = lazy(PLACE.bench);
+const PlanPage = lazy(PLACE.plan);
+const FlyPage = lazy(PLACE.fly);
+const WaitingPage = lazy(PLACE.waiting);
+const DebriefPage = lazy(PLACE.debrief);
+const ReworkPage = lazy(PLACE.rework);
+const HappenedPage = lazy(PLACE.happened);
+const EmergencyPage = lazy(PLACE.emergency);
+const HelpPage = lazy(PLACE.help);
+const PairPage = lazy(PLACE.pair);
+const PhonesPage = lazy(PLACE.phones);
+const PacksPage = lazy(PLACE.packs);
+const LedgerPage = lazy(PLACE.ledger);
 
 /** Every address of the application. */
 export function App() {

@@ -10,6 +10,7 @@ import { Guard } from "./components/ui/Guard";
 import { KEPT } from "./offline/kept";
 import { startOutbox } from "./offline/outbox";
 import { planWorker } from "./offline/worker";
+import { ahead } from "./queries/ahead";
 import "./index.css";
 
 const cache = new QueryClient({
@@ -27,6 +28,7 @@ const cache = new QueryClient({
   },
 });
 
+ahead(cache, location.pathname);
 startOutbox();
 planWorker();
 

@@ -37,7 +37,7 @@ export function accept(cache: QueryClient, model: ModelDetail): void {
     void cache.invalidateQueries({ queryKey: ["model", model.id, part] });
 }
 
-const modelOf = (id: string) => ({
+export const modelOf = (id: string) => ({
   queryKey: keys.model(id),
   queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}", { params: { path: { model_id: id } } })),
 });

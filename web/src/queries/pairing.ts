@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, unwrap } from "../api/client";
 
-const FIELD = {
+export const FIELD = {
   queryKey: ["field"] as const,
   queryFn: () => unwrap(client.GET("/api/v1/field")),
 };

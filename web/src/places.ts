@@ -1,0 +1,28 @@
+/** Every place, fetched when it is first opened. */
+export const PLACE = {
+  home: () => import("./places/today/HomePage"),
+  new: () => import("./places/today/NewModelPage"),
+  today: () => import("./places/today/TodayPage"),
+  bench: () => import("./places/bench/BenchPage"),
+  plan: () => import("./places/plan/PlanPage"),
+  fly: () => import("./places/fly/FlyPage"),
+  waiting: () => import("./places/fly/WaitingPage"),
+  debrief: () => import("./places/debrief/DebriefPage"),
+  rework: () => import("./places/rework/ReworkPage"),
+  happened: () => import("./places/fly/HappenedPage"),
+  emergency: () => import("./places/fly/EmergencyPage"),
+  help: () => import("./places/fly/HelpPage"),
+  pair: () => import("./places/pairing/PairPage"),
+  phones: () => import("./places/pairing/PhonesPage"),
+  packs: () => import("./places/packs/PacksPage"),
+  ledger: () => import("./places/ledger/LedgerPage"),
+} as const;
+
+type Name = keyof typeof PLACE;
+
+/** The place an address opens, by its last part; a model's own address is its today. */
+export function placeOf(pathname: string): Name {
+  const [first = "", , last = "today"] = pathname.split("/").filter(Boolean);
+  const name = first === "" ? "home" : first === "m" ? last : first;
+  return name in PLACE ? (name as Name) : "home";
+}
