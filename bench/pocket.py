@@ -55,10 +55,10 @@ const asked = indexedDB.open('jinba-outbox');
 asked.onsuccess = () => {
   const store = asked.result.transaction('waiting', 'readwrite').objectStore('waiting');
   for (let i = 0; i < count; i++) {
-    const readings = [{key: 'pitch_clicks', number: i % 9, direction: 'nose_up'}, {key: 'left_over', choice: 'holds'}];
+    const readings = [{key: 'pitch_clicks', number: 1 + (i % 9), direction: 'nose_up'}, {key: 'left_over', choice: 'holds'}];
     store.put({what: 'record', id: crypto.randomUUID(), place: i, target: {kind: 'sortie', sortieId: sortie}, version: 2, replaces: null,
       madeAt: new Date().toISOString(), seen: 0, refused: null,
-      record: {card_id: 'F2', outcome: 'done', readings: readings.map((r) => ({none: false, entered: '', ...r})), left_alone: null,
+      record: {card_id: 'F2', outcome: 'done', readings: readings.map((r) => ({none: false, entered: '', ...r})), left_alone: true,
         confidence: 'fair', from_memory: false, note: '', conditions: {pack: ''}}});
   }
   store.transaction.oncomplete = () => done(count);

@@ -63,7 +63,7 @@ from jinba.persistence.repositories import Log, Models, Orders, Packs, Sorties
 from jinba.services import notes
 from jinba.services.estimates import log_changed, store_release
 from jinba.services.history import action_of
-from jinba.services.log import Written, entries_of, write_entry
+from jinba.services.log import ToWrite, Written, entries_of, write_entry
 from jinba.services.packs import pack_of
 from jinba.services.photos import Of, jpeg_of, keep, photos_of
 from jinba.services.setups import keep_setup, setups_of
@@ -466,15 +466,17 @@ class _Import:
         row = write_entry(
             self.session,
             model,
-            r.record,
-            record_id=self.new(r.id),
-            request_hash=None,
-            configuration_id=self.new(r.configuration_id),
-            sortie_id=None if r.sortie_id is None else self.new(r.sortie_id),
-            epoch=r.epoch,
-            setup_hash=self.hashes[r.setup],
-            written=written,
-            replaces=None if r.replaces is None else self.new(r.replaces),
+            ToWrite(
+                id=self.new(r.id),
+                record=r.record,
+                request_hash=None,
+                configuration_id=self.new(r.configuration_id),
+                sortie_id=None if r.sortie_id is None else self.new(r.sortie_id),
+                epoch=r.epoch,
+                setup_hash=self.hashes[r.setup],
+                written=written,
+                replaces=None if r.replaces is None else self.new(r.replaces),
+            ),
         )
         row.recorded_at = r.recorded_at
         return row.order

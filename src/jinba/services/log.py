@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
@@ -62,60 +62,77 @@ class LoggedEntry:
     recorded_at: datetime
 
 
-def write_entry(
-    session: Session,
-    model: ModelRow,
-    record: CardRecord,
-    *,
-    record_id: uuid.UUID,
-    request_hash: str | None,
-    configuration_id: uuid.UUID,
-    sortie_id: uuid.UUID | None,
-    epoch: int,
-    setup_hash: str,
-    written: Written,
-    replaces: uuid.UUID | None = None,
-) -> RecordRow:
-    """Append a record to the log of a locked model."""
-    models, c = Models(session), record.conditions
-    if written.device is not None:
-        models.device(model.owner_id, written.device, name=written.device_name, clock_offset_s=written.offset_s)
-    row = RecordRow(
-        id=record_id,
-        order=models.draw_order(),
+@dataclass(frozen=True, slots=True)
+class ToWrite:
+    """A checked entry on its way into the log: what was asked for (``request_hash``) and where it belongs."""
+
+    id: uuid.UUID
+    record: CardRecord
+    request_hash: str | None
+    configuration_id: uuid.UUID
+    sortie_id: uuid.UUID | None
+    epoch: int
+    setup_hash: str
+    written: Written
+    replaces: uuid.UUID | None = None
+
+
+def write_entries(session: Session, model: ModelRow, entries: Sequence[ToWrite]) -> list[RecordRow]:
+    """Append records to the log of a locked model, in their order."""
+    models = Models(session)
+    for w in {e.written.device: e.written for e in entries}.values():
+        if w.device is not None:
+            models.device(model.owner_id, w.device, name=w.device_name, clock_offset_s=w.offset_s)
+    packs = {n: Packs(session).by_name(model.owner_id, n).id for n in {e.record.conditions.pack for e in entries} if n}
+    rows = [
+        _record_row(model, e, order, packs) for e, order in zip(entries, models.draw_orders(len(entries)), strict=True)
+    ]
+    session.add_all(rows)
+    session.flush()
+    session.add_all(_reading_row(e.id, i, r) for e in entries for i, r in enumerate(e.record.readings))
+    if rows:
+        model.log_order = rows[-1].order
+    session.flush()
+    return rows
+
+
+def write_entry(session: Session, model: ModelRow, entry: ToWrite) -> RecordRow:
+    """Append one record to the log of a locked model."""
+    return write_entries(session, model, (entry,))[0]
+
+
+def _record_row(model: ModelRow, new: ToWrite, order: int, packs: Mapping[str, uuid.UUID]) -> RecordRow:
+    record, written, c = new.record, new.written, new.record.conditions
+    return RecordRow(
+        id=new.id,
+        order=order,
         model_id=model.id,
-        configuration_id=configuration_id,
-        sortie_id=sortie_id,
-        epoch=epoch,
+        configuration_id=new.configuration_id,
+        sortie_id=new.sortie_id,
+        epoch=new.epoch,
         card_id=record.card_id,
         outcome=record.outcome.value,
         left_alone=record.left_alone,
         confidence=record.confidence.value,
         from_memory=record.from_memory,
         note=record.note,
-        setup_hash=setup_hash,
-        replaces_id=replaces,
+        setup_hash=new.setup_hash,
+        replaces_id=new.replaces,
         throttle=c.throttle,
         flap=c.flap,
         gear=None if c.gear is None else c.gear.value,
         stabiliser_mode=None if c.mode is None else c.mode.value,
         wind_mps=c.wind_mps,
         gust_mps=c.gust_mps,
-        pack_id=Packs(session).by_name(model.owner_id, c.pack).id if c.pack else None,
+        pack_id=packs.get(c.pack),
         device_id=written.device,
         logged_by=written.by,
         seen_order=written.seen,
         schema_version=ENTRY_VERSION,
-        request_hash=request_hash,
+        request_hash=new.request_hash,
         made_at=written.made_at,
         flown_at=written.flown_at,
     )
-    session.add(row)
-    session.flush()
-    session.add_all(_reading_row(row.id, i, r) for i, r in enumerate(record.readings))
-    model.log_order = row.order
-    session.flush()
-    return row
 
 
 def _reading_row(record_id: uuid.UUID, position: int, r: Reading) -> ReadingRow:

@@ -14,12 +14,12 @@ from jinba.core.cards.model import Card, CardRecord, Phase, check_record
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.plan.stops import SHORTEST_REASON
 from jinba.formats.codec import to_json
-from jinba.persistence.once import once
+from jinba.persistence.once import asked_before, named
 from jinba.persistence.orm import ModelRow, RecordRow, SortieRow, WeatherRow
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.energy import flown_with
 from jinba.services.estimates import log_changed
-from jinba.services.log import Written, write_entry
+from jinba.services.log import ToWrite, Written, write_entries
 from jinba.services.packs import AFTER_FLIGHT
 from jinba.services.setups import setup_of
 
@@ -51,10 +51,10 @@ def log_card(
     then on. Raises: RefusedError when that reason is missing or it comes after the landing; ConflictError when the id
     names something else; errors of the record.
     """
-    card(record.card_id)
-    logging = _Logging.of(session, sortie_id)
-    if logging.take(NewEntry(record_id, record, written or Written(), replaces)):
-        logging.computed_anew()
+    entry = NewEntry(record_id, record, written or Written(), replaces)
+    logging = _Logging.of(session, sortie_id, (entry,))
+    logging.take(entry)
+    logging.write()
     return logging.sortie
 
 
@@ -63,79 +63,108 @@ def log_cards(session: Session, sortie_id: uuid.UUID, entries: Sequence[NewEntry
 
     What is refused leaves the others as they are. A landed sortie is computed anew once, with all of them.
     """
-    logging = _Logging.of(session, sortie_id)
+    logging = _Logging.of(session, sortie_id, entries)
     fates: list[JinbaError | None] = []
-    any_new = False
     for entry in entries:
         try:
-            with session.begin_nested():
-                card(entry.record.card_id)
-                any_new |= logging.take(entry)
+            logging.take(entry)
             fates.append(None)
         except JinbaError as refused:
             fates.append(refused)
-    if any_new:
-        logging.computed_anew()
+    logging.write()
     return fates
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class _Logging:
-    """A sortie of a locked model that is being logged, with what every entry of it is checked against."""
+    """A sortie of a locked model that is being logged, with what every entry of it is checked against; what is taken is written together."""
 
     session: Session
     model: ModelRow
     sortie: SortieRow
     cards: dict[str, Card]
+    listed: set[str]
     weather: WeatherRow | None
+    there: dict[uuid.UUID, RecordRow]
+    taken: dict[uuid.UUID, ToWrite] = field(default_factory=dict)
+    any_new: bool = False
 
     @classmethod
-    def of(cls, session: Session, sortie_id: uuid.UUID) -> _Logging:
+    def of(cls, session: Session, sortie_id: uuid.UUID, entries: Sequence[NewEntry]) -> _Logging:
         sorties = Sorties(session)
         model = Models(session).lock(sorties.model_of(sortie_id))
         sortie = sorties.get(sortie_id)
         cards = cards_of(setup_of(session, sortie.setup_hash))
-        return cls(session, model, sortie, cards, sorties.weather(sortie_id))
+        there = named(session, RecordRow, [e.id for e in entries])
+        return cls(session, model, sortie, cards, set(sorties.cards(sortie_id)), sorties.weather(sortie_id), there)
 
-    def take(self, new: NewEntry) -> bool:
-        """Append one entry; false where it is here already."""
-        session, sortie, record = self.session, self.sortie, new.record
+    def take(self, new: NewEntry) -> None:
+        """Take one entry that fits; one that is here already is taken as that. Nothing is taken of one that raises."""
+        record = new.record
+        card(record.card_id)
         check_record(self.cards[record.card_id], record)
         request = {
-            "sortie": str(sortie.id),
+            "sortie": str(self.sortie.id),
             "record": to_json(record),
             "replaces": None if new.replaces is None else str(new.replaces),
         }
-        existing, asked = once(session, RecordRow, new.id, request)
-        if existing is not None:
-            return False
-        _check_place(session, sortie, record, new.written, new.replaces)
-        entry = write_entry(
-            session,
-            self.model,
-            _in_its_wind(record, self.weather),
-            record_id=new.id,
+        if new.replaces is not None or new.id in self.taken:
+            # What it speaks of may have come a moment ago.
+            self._write_taken()
+        asked = asked_before(self.there.get(new.id), new.id, request)
+        if new.id in self.there:
+            return
+        self._check_place(new)
+        self.taken[new.id] = ToWrite(
+            id=new.id,
+            record=_in_its_wind(record, self.weather),
             request_hash=asked,
-            configuration_id=sortie.configuration_id,
-            sortie_id=sortie.id,
-            epoch=2 * sortie.number - 1,
-            setup_hash=sortie.setup_hash,
+            configuration_id=self.sortie.configuration_id,
+            sortie_id=self.sortie.id,
+            epoch=2 * self.sortie.number - 1,
+            setup_hash=self.sortie.setup_hash,
             written=new.written,
             replaces=new.replaces,
         )
-        if record.card_id == AFTER_FLIGHT:
-            flown_with(session, sortie, entry.pack_id)
-        if sortie.status == "planned":
-            sortie.status = "flying"
-        if card(record.card_id).phase is Phase.FLIGHT and record.card_id not in Sorties(session).cards(sortie.id):
-            Sorties(session).add_flown(sortie.id, record.card_id)
-        session.flush()
-        return True
+        if card(record.card_id).phase is Phase.FLIGHT and record.card_id not in self.listed:
+            Sorties(self.session).add_flown(self.sortie.id, record.card_id)
+            self.listed.add(record.card_id)
 
-    def computed_anew(self) -> None:
-        """Compute again what a landed sortie taught."""
-        if self.sortie.status == "landed":
+    def write(self) -> None:
+        """Write what was taken, and compute again what a landed sortie taught."""
+        self._write_taken()
+        if self.any_new and self.sortie.status == "landed":
             log_changed(self.session, self.model, since=self.sortie.number)
+
+    def _write_taken(self) -> None:
+        for entry in write_entries(self.session, self.model, tuple(self.taken.values())):
+            self.any_new = True
+            self.there[entry.id] = entry
+            if entry.card_id == AFTER_FLIGHT:
+                flown_with(self.session, self.sortie, entry.pack_id)
+            if self.sortie.status == "planned":
+                self.sortie.status = "flying"
+        self.taken.clear()
+        self.session.flush()
+
+    def _check_place(self, new: NewEntry) -> None:
+        sortie, record = self.sortie, new.record
+        flight = card(record.card_id).phase is Phase.FLIGHT
+        if flight and record.card_id not in self.listed and len(record.note.strip()) < SHORTEST_REASON:
+            raise RefusedError(
+                f"{record.card_id} was not planned for this sortie. Say in a few words in its note why it was flown."
+            )
+        if sortie.status == "called_off":
+            raise RefusedError(f"Sortie {sortie.number} was called off. Plan it again, then log it there.")
+        if new.replaces is not None:
+            _check_correction(self.session, sortie, record, new.replaces)
+            return
+        seen = new.written.seen
+        late = seen is not None and sortie.landed_order is not None and seen < sortie.landed_order
+        if sortie.status == "landed" and flight and not sortie.alone and not late:
+            raise RefusedError(
+                "This sortie has landed. Correct an entry in its debrief, plan the next one, or log from memory by flying alone."
+            )
 
 
 def _in_its_wind(record: CardRecord, weather: WeatherRow | None) -> CardRecord:
@@ -144,27 +173,6 @@ def _in_its_wind(record: CardRecord, weather: WeatherRow | None) -> CardRecord:
     if weather is None or flown.wind_mps is not None or card(record.card_id).phase is not Phase.FLIGHT:
         return record
     return replace(record, conditions=replace(flown, wind_mps=weather.wind_mps, gust_mps=weather.gust_mps))
-
-
-def _check_place(
-    session: Session, sortie: SortieRow, record: CardRecord, written: Written, replaces: uuid.UUID | None
-) -> None:
-    flight = card(record.card_id).phase is Phase.FLIGHT
-    unplanned = flight and record.card_id not in Sorties(session).cards(sortie.id)
-    if unplanned and len(record.note.strip()) < SHORTEST_REASON:
-        raise RefusedError(
-            f"{record.card_id} was not planned for this sortie. Say in a few words in its note why it was flown."
-        )
-    if sortie.status == "called_off":
-        raise RefusedError(f"Sortie {sortie.number} was called off. Plan it again, then log it there.")
-    if replaces is not None:
-        _check_correction(session, sortie, record, replaces)
-        return
-    late = written.seen is not None and sortie.landed_order is not None and written.seen < sortie.landed_order
-    if sortie.status == "landed" and flight and not sortie.alone and not late:
-        raise RefusedError(
-            "This sortie has landed. Correct an entry in its debrief, plan the next one, or log from memory by flying alone."
-        )
 
 
 def _check_correction(session: Session, sortie: SortieRow, record: CardRecord, replaces: uuid.UUID) -> None:

@@ -69,7 +69,7 @@ from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.energy import flown_with
 from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
 from jinba.services.history import history
-from jinba.services.log import LoggedEntry, Written, rival_entries, write_entry
+from jinba.services.log import LoggedEntry, ToWrite, Written, rival_entries, write_entry
 from jinba.services.packs import AFTER_FLIGHT
 from jinba.services.setups import setup_of
 
@@ -299,14 +299,16 @@ def log_ground_card(
         entry = write_entry(
             session,
             model,
-            record,
-            record_id=record_id,
-            request_hash=asked,
-            configuration_id=Models(session).configurations(model_id)[-1].id,
-            sortie_id=None,
-            epoch=epoch,
-            setup_hash=present_hash(session, model_id),
-            written=written or Written(),
+            ToWrite(
+                id=record_id,
+                record=record,
+                request_hash=asked,
+                configuration_id=Models(session).configurations(model_id)[-1].id,
+                sortie_id=None,
+                epoch=epoch,
+                setup_hash=present_hash(session, model_id),
+                written=written or Written(),
+            ),
         )
         if kind.phase is Phase.AFTER and landed:
             flown_with(session, landed[-1], entry.pack_id if kind.id == AFTER_FLIGHT else None)

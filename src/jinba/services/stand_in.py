@@ -31,7 +31,7 @@ from jinba.persistence.orm import ModelRow, SortieRow
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.computing import Computation, computed
 from jinba.services.fly import land_locked
-from jinba.services.log import Written, write_entry
+from jinba.services.log import ToWrite, Written, write_entry
 from jinba.services.setups import setup_of
 
 
@@ -70,14 +70,16 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
         write_entry(
             session,
             model,
-            replace(record, confidence=Confidence.FAIR, from_memory=from_memory),
-            record_id=uuid.uuid4(),
-            request_hash=None,
-            configuration_id=sortie.configuration_id,
-            sortie_id=sortie_id,
-            epoch=2 * sortie.number - 1,
-            setup_hash=sortie.setup_hash,
-            written=Written(by="stand-in"),
+            ToWrite(
+                id=uuid.uuid4(),
+                record=replace(record, confidence=Confidence.FAIR, from_memory=from_memory),
+                request_hash=None,
+                configuration_id=sortie.configuration_id,
+                sortie_id=sortie_id,
+                epoch=2 * sortie.number - 1,
+                setup_hash=sortie.setup_hash,
+                written=Written(by="stand-in"),
+            ),
         )
     sortie.simulated = True
     return land_locked(session, model, sortie)

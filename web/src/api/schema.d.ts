@@ -4588,18 +4588,23 @@ export interface components {
         };
         /**
          * LogRecords
-         * @description Logged cards that waited on a device, in its order.
+         * @description Logged cards that waited on a device, in its order. ``more``: others of the sortie follow at once, it is not wanted back yet.
          */
         LogRecords: {
             /** Entries */
             entries: components["schemas"]["LogRecord"][];
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
         };
         /**
          * Logged
-         * @description A sortie after several entries; ``refused``: by its id what was not taken, and why.
+         * @description A sortie after several entries, None while more follow; ``refused``: by its id what was not taken, and why.
          */
         Logged: {
-            sortie: components["schemas"]["SortieDetail"];
+            sortie: components["schemas"]["SortieDetail"] | null;
             /** Refused */
             refused: {
                 [key: string]: components["schemas"]["Problem"];

@@ -62,10 +62,10 @@ function sendLand(entry: LandEntry, signal: AbortSignal): Promise<Answer> {
 }
 
 /** Send logged cards of one sortie together; the program takes or refuses each by itself. */
-export function sendTogether(sortieId: string, entries: readonly RecordEntry[], signal: AbortSignal) {
+export function sendTogether(sortieId: string, entries: readonly RecordEntry[], more: boolean, signal: AbortSignal) {
   return client.POST("/api/v1/sorties/{sortie_id}/log", {
     params: { path: { sortie_id: sortieId } },
-    body: { entries: entries.map(bodyOf) },
+    body: { entries: entries.map(bodyOf), more },
     signal,
   });
 }

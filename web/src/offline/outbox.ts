@@ -29,10 +29,7 @@ export type { BeginEntry, BeginRequest, Entry, LandEntry, MediaEntry, NoteEntry,
 export { sortieOf } from "./store";
 
 /** What became of an entry just now. */
-export type Fate =
-  | { kind: "sent"; answer: Arrived }
-  | { kind: "waiting" }
-  | { kind: "refused"; title: string; problem?: Problem };
+export type Fate = { kind: "sent" } | { kind: "waiting" } | { kind: "refused"; title: string; problem?: Problem };
 
 /** What is only on this device: entries that wait, and entries the program did not accept. */
 export interface OnDevice {
@@ -48,7 +45,7 @@ const LONGEST_WAIT_MS = 30_000;
 /** A program that has not answered by then is away. */
 const ANSWER_WITHIN_MS = 20_000;
 /** So many cards at once: the program answers well within that, and a lost answer repeats no more than these. */
-const MOST_TOGETHER = 100;
+const MOST_TOGETHER = 200;
 /** A pilot does not wait longer than this to hear that a card is kept; sending goes on behind it. */
 const TELL_WITHIN_MS = 2_500;
 
@@ -180,7 +177,7 @@ async function sendInOrder(): Promise<Map<string, Fate>> {
     left = left.slice(together.length);
     const [entry] = together;
     if (!entry || held(entry)) continue;
-    const became = await deliverAll(together);
+    const became = await deliverAll(together, left[0]);
     for (const [id, fate] of became) fates.set(id, fate);
     if ([...became.values()].some((f) => f.kind === "waiting")) break;
     if ((entry.what === "begin" || entry.what === "note") && became.get(entry.id)?.kind === "refused") await look();
@@ -213,8 +210,9 @@ function ofOneSortie(waiting: readonly Entry[]): readonly Entry[] {
 }
 
 /** Send entries in their order: many cards of a sortie in one go, and one by one where that is not answered in the usual way. */
-async function deliverAll(entries: readonly Entry[]): Promise<Map<string, Fate>> {
-  const together = entries.length > 1 ? await deliverTogether(entries as readonly RecordEntry[]) : null;
+async function deliverAll(entries: readonly Entry[], next: Entry | undefined): Promise<Map<string, Fate>> {
+  const more = next?.what === "record" && entries.every((e) => sortieOf(e) === sortieOf(next));
+  const together = entries.length > 1 ? await deliverTogether(entries as readonly RecordEntry[], more) : null;
   if (together) return together;
   const fates = new Map<string, Fate>();
   for (const entry of entries) {
@@ -226,9 +224,9 @@ async function deliverAll(entries: readonly Entry[]): Promise<Map<string, Fate>>
 }
 
 /** Null: an older program that takes them one by one only, or something in one of them for which it reads none. */
-async function deliverTogether(entries: readonly RecordEntry[]): Promise<Map<string, Fate> | null> {
+async function deliverTogether(entries: readonly RecordEntry[], more: boolean): Promise<Map<string, Fate> | null> {
   const [first] = entries;
-  const answer = first ? await patiently((signal) => sendTogether(sortieOf(first) ?? "", entries, signal)) : null;
+  const answer = first ? await patiently((signal) => sendTogether(sortieOf(first) ?? "", entries, more, signal)) : null;
   if (answer === null) return allWait(entries);
   const { data, response } = answer;
   if (data === undefined && tryLater(response.status)) return allWait(entries);
@@ -237,11 +235,13 @@ async function deliverTogether(entries: readonly RecordEntry[]): Promise<Map<str
   for (const entry of entries) {
     const problem = data.refused[entry.id];
     if (problem) fates.set(entry.id, await refuse(entry, problem.status, problem));
-    else fates.set(entry.id, { kind: "sent", answer: data.sortie });
+    else fates.set(entry.id, { kind: "sent" });
   }
-  await forget(...entries.filter((e) => !(e.id in data.refused)).map((e) => e.id));
-  for (const entry of entries.filter((e) => !(e.id in data.refused)).slice(-1))
-    for (const listener of arrivals) listener(entry, data.sortie);
+  const taken = entries.filter((e) => !(e.id in data.refused));
+  await forget(...taken.map((e) => e.id));
+  const { sortie } = data;
+  // Each of them changes the same sortie: it is told of once.
+  if (sortie) for (const entry of taken.slice(-1)) for (const listener of arrivals) listener(entry, sortie);
   return fates;
 }
 
@@ -261,7 +261,7 @@ async function deliver(entry: Entry): Promise<Fate> {
   if (answer.data !== undefined) {
     await forget(entry.id);
     for (const listener of arrivals) listener(entry, answer.data);
-    return { kind: "sent", answer: answer.data };
+    return { kind: "sent" };
   }
   const { status } = answer.response;
   if (tryLater(status)) return { kind: "waiting" };

@@ -48,9 +48,9 @@ router = APIRouter(prefix="/api/v1", tags=["sorties"])
 
 
 class Logged(BaseModel):
-    """A sortie after several entries; ``refused``: by its id what was not taken, and why."""
+    """A sortie after several entries, None while more follow; ``refused``: by its id what was not taken, and why."""
 
-    sortie: SortieDetail
+    sortie: SortieDetail | None
     refused: dict[uuid.UUID, Problem]
 
 
@@ -134,7 +134,7 @@ def log_many(sortie_id: uuid.UUID, body: LogRecords, db: DbDep, request: Request
     entries = [_entry(e) for e in body.entries]
     fates = db.write(lambda s: log_cards.log_cards(s, sortie_id, entries))
     return Logged(
-        sortie=sortie_view(db, sortie_id),
+        sortie=None if body.more else sortie_view(db, sortie_id),
         refused={e.id: problem_of(f, request.url.path) for e, f in zip(entries, fates, strict=True) if f is not None},
     )
 

@@ -118,9 +118,10 @@ class LogRecord(Strict):
 
 
 class LogRecords(Strict):
-    """Logged cards that waited on a device, in its order."""
+    """Logged cards that waited on a device, in its order. ``more``: others of the sortie follow at once, it is not wanted back yet."""
 
     entries: list[LogRecord] = Field(min_length=1, max_length=200)
+    more: bool = False
 
 
 class NewNote(Strict):

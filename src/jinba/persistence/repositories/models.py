@@ -150,6 +150,11 @@ class Models:
         """Return the next place in the order of the log."""
         return int(self.session.execute(select(LOG_ORDER.next_value())).scalar_one())
 
+    def draw_orders(self, count: int) -> list[int]:
+        """Return so many next places in the order of the log, rising."""
+        drawn = select(LOG_ORDER.next_value()).select_from(func.generate_series(1, count).table_valued("n"))
+        return sorted(int(n) for n in self.session.scalars(drawn))
+
     def device(self, owner_id: uuid.UUID, device_id: uuid.UUID, *, name: str, clock_offset_s: float) -> None:
         """Note a device and how far its clock is off, as measured at this exchange."""
         values = {"id": device_id, "owner_id": owner_id, "name": name, "clock_offset_s": clock_offset_s}
