@@ -227,7 +227,7 @@ def _send(driver: webdriver.Chrome, served: Served, model: str) -> None:
     begun = time.monotonic()
     driver.get(f"{served.address}/waiting")
     _until(lambda: "everything logged here is in the program" in driver.page_source, "all to be sent", 600.0)
-    print(f"{CARDS} cards of two readings sent in {time.monotonic() - begun:.1f} s, one after the other")
+    print(f"{CARDS} cards of two readings sent in {time.monotonic() - begun:.1f} s, from the start of the page")
 
 
 def main() -> None:

@@ -32,6 +32,7 @@ from jinba.persistence.orm import ModelRow
 from jinba.services.bench import add_model
 from jinba.services.energy import TypedFlight, fit_pack, keep_flight, keep_pack, put_back
 from jinba.services.history import history
+from jinba.services.notes import go_through, note
 from jinba.services.plan import log_ground_card, next_programme, plan_sortie
 from jinba.services.rework import accept, prove
 from jinba.services.sites import fly_at, keep_site
@@ -120,6 +121,8 @@ def _scree(session: Session) -> None:
     fly_at(session, _id("scree"), _id("hochalm"))
     fit_pack(session, _id("scree"), _id("meadow-1"), volts=16.72, full_throttle_a=None)
     _fly_one(session, "scree-i")
+    note(session, _id("scree-i"), note_id=_id("buzz"), what="flutter", words="low, full throttle", card_id="F5")
+    go_through(session, _id("buzz"), found="play in the right aileron's horn: its screws, tightened")
     put_back(session, _id("scree-i"), 3.6 * 1790.0)
     order = accept(session, _id("scree"), order_id=_id("scree-order-1"), choices=Choices())
     for index, action in enumerate(order.actions):

@@ -24,6 +24,7 @@ import {
 } from "./card/steps";
 import { HeldBar } from "./HeldBar";
 import { PartsLookedAt } from "./PartsLookedAt";
+import { SpokenAnswer } from "./SpokenAnswer";
 
 interface Props {
   sortieId: string;
@@ -143,6 +144,9 @@ export function CardConsole(props: Props) {
             drawn={!card.inverted}
             watch={`jinba-watch-${sortieId}-${card.id}-${capture.key}`}
           />
+        ) : null}
+        {capture && capture.kind !== "part" ? (
+          <SpokenAnswer key={`say-${capture.key}`} capture={capture} onReading={(r) => put(r, capture.key)} />
         ) : null}
         {at === PARTS ? <PartsLookedAt captures={partsOf(card)} readings={draft.readings} onReading={put} /> : null}
         {at === CONDITIONS ? <Conditions {...shared} ask={ask} /> : null}

@@ -4,10 +4,11 @@ import { act, cleanup, fireEvent, render, renderHook, screen } from "@testing-li
 import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Card, CardRecord } from "../../api/client";
+import type { Capture, Card, CardRecord } from "../../api/client";
 import { type Flown, FlownContext } from "../../components/flown-context";
 import { CardConsole } from "./CardConsole";
 import { HeldBar } from "./HeldBar";
+import { SpokenAnswer } from "./SpokenAnswer";
 import { spoken, usePrompter } from "./speech";
 
 const said: string[] = [];
@@ -395,4 +396,45 @@ describe("one question on a screen", () => {
     expect(document.querySelectorAll("[data-answer]")).toHaveLength(5);
     expect(document.querySelectorAll("[data-answer] svg"), "upside down left and right are not drawn").toHaveLength(0);
   });
+});
+
+it("takes an answer that is said, says it back, and asks for a tap where it is none or two", async () => {
+  let recognised: ((e: unknown) => void) | null = null;
+  class Recogniser {
+    static available = async () => "available";
+    set onresult(f: (e: unknown) => void) {
+      recognised = f;
+    }
+    start = vi.fn();
+    abort = vi.fn();
+  }
+  const spoken: string[] = [];
+  vi.stubGlobal("SpeechRecognition", Recogniser);
+  vi.stubGlobal("speechSynthesis", { cancel: vi.fn(), speak: (u: { text: string }) => spoken.push(u.text) });
+  vi.stubGlobal(
+    "SpeechSynthesisUtterance",
+    class {
+      constructor(readonly text: string) {}
+    },
+  );
+  const onReading = vi.fn();
+  const capture = {
+    key: "dive",
+    label: "Let go, the dive",
+    options: [
+      { key: "steepens", words: "steepens" },
+      { key: "keeps", words: "keeps its angle" },
+    ],
+  } as unknown as Capture;
+  render(<SpokenAnswer capture={capture} onReading={onReading} />);
+  await act(async () => Promise.resolve());
+  fireEvent.click(screen.getByRole("button", { name: "Say it: Let go, the dive" }));
+  const hear = (words: string) => act(() => recognised?.({ results: [[{ words }]] }));
+  hear("steepens, or keeps its angle");
+  expect(onReading).not.toHaveBeenCalled();
+  expect(screen.getByRole("status").textContent).toContain("Tap it");
+  hear("it keeps its angle");
+  expect(onReading).toHaveBeenCalledWith(expect.objectContaining({ key: "dive", choice: "keeps" }));
+  expect(spoken.at(-1)).toBe("keeps its angle");
+  vi.unstubAllGlobals();
 });
