@@ -6,7 +6,7 @@ import uuid
 
 from sqlalchemy.orm import Session
 
-from jinba.core.cards.catalogue import CARDS
+from jinba.core.cards.fitted import cards_of
 from jinba.core.correct.composed import Choices
 from jinba.core.flight.simulation.spread import Spread, Twin, Wrong
 from jinba.formats.codec import to_json
@@ -27,9 +27,10 @@ def new_model(session: Session, name: str = "Fell", *, model_id: uuid.UUID | Non
 
 
 def close_gates(session: Session, model_id: uuid.UUID) -> None:
-    programme, _ = plan.next_programme(history(session, model_id))
-    for gate in programme.gates:
-        plan.log_ground_card(session, model_id, record_id=uuid.uuid4(), record=passed_record(CARDS[gate]))
+    known = history(session, model_id)
+    cards = cards_of(known.setup)
+    for gate in plan.next_programme(known)[0].gates:
+        plan.log_ground_card(session, model_id, record_id=uuid.uuid4(), record=passed_record(cards[gate]))
 
 
 def next_sortie(session: Session, model_id: uuid.UUID, *, sortie_id: uuid.UUID | None = None) -> uuid.UUID:

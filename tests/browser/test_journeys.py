@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from tests.browser.pages import Browser
 from tests.pictures import picture
 
@@ -267,3 +269,45 @@ def test_a_wing_with_a_controller_is_trimmed_by_what_the_ruler_finds(browser: Br
     b.press("Controls")
     b.press("Stabiliser")
     b.see("Never trim with the radio")
+
+
+def margin_of_the_goal(b: Browser, *, other_than: str = "") -> str:
+    """Return the margin that what it is balanced for comes to, as Check says it."""
+
+    def said() -> str:
+        found = re.search(r"That is a margin of ([\d.]+)", b.text)
+        return found[1] if found and found[1] != other_than else ""
+
+    return str(b.until(said, f"a margin other than {other_than}"))
+
+
+def test_what_a_model_is_to_do_becomes_the_margin_it_is_balanced_for_on_every_screen(browser: Browser):
+    """More push held inverted asks for more margin; who does not fly inverted is not asked; undo takes it back everywhere."""
+    b = browser
+    model = put_on_the_bench(b, "Wishing", "Low wing")
+    b.open(f"/m/{model}/bench")
+    b.press("Check")
+    b.select("Class", "aerobatic model")
+    of_class = margin_of_the_goal(b)
+    assert "push held inverted" not in b.one("main").text
+    b.tick("I fly this model inverted")
+    b.until(lambda: "push held inverted" in b.within("Balanced for", "select").text, "push to be offered")
+    b.select("Balanced for", "push held inverted")
+    b.field("Stick held forward, of full")
+    little = margin_of_the_goal(b, other_than=of_class)
+    b.type("Stick held forward, of full", "30 %")
+    much = margin_of_the_goal(b, other_than=little)
+    assert float(much) > float(little), "more push held inverted is more margin"
+    answer = b.driver.execute_async_script(
+        "const done = arguments[1]; fetch(`/api/v1/models/${arguments[0]}/bench`).then((r) => r.json()).then((a) => done(a.answer.goal))",
+        model,
+    )
+    assert f"{100 * answer['margin']:.1f}" == much, "the page says what the program computes"
+    b.open(f"/m/{model}/bench?tab=check")
+    b.press("Check")
+    assert margin_of_the_goal(b) == much, "it is kept"
+    b.press("Undo")
+    assert margin_of_the_goal(b, other_than=much) == little
+    b.type("Stick held forward, of full", "300 %")
+    b.until(lambda: b.all("[role=alert]"), "why so much is none")
+    assert margin_of_the_goal(b) == little, "and nothing is lost by it"

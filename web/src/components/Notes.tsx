@@ -13,7 +13,7 @@ export function Notes({ sortieId }: { sortieId?: string }) {
   const numbers = new Map(model.sorties.map((s) => [s.id, s.number]));
   return (
     <section className="sheet mb-3 p-3" data-testid="notes" aria-labelledby="notes-heading">
-      <h2 id="notes-heading" className="text-lg font-bold">
+      <h2 id="notes-heading" tabIndex={-1} className="text-lg font-bold outline-none">
         {sortieId ? "Noted on this flight" : "Noted, and nobody has gone through it"}
       </h2>
       <ul>
@@ -123,7 +123,12 @@ function Through({ note, onSaid }: { note: NoteLine; onSaid: () => void }) {
       className="no-print mt-1"
       onSubmit={(e) => {
         e.preventDefault();
-        through.mutate({ note: note.id, found: found.trim() }, { onSuccess: onSaid });
+        // On Plan the note goes when it was gone through: the focus goes to what is left.
+        const said = () => {
+          onSaid();
+          document.getElementById("notes-heading")?.focus();
+        };
+        through.mutate({ note: note.id, found: found.trim() }, { onSuccess: said });
       }}
     >
       {note.look ? <p>{note.look}</p> : null}

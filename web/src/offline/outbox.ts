@@ -44,6 +44,8 @@ const FIRST_WAIT_MS = 1_000;
 const LONGEST_WAIT_MS = 30_000;
 /** A program that has not answered by then is away. */
 const ANSWER_WITHIN_MS = 20_000;
+/** A photo over a poor link: given up at this pace it would never arrive, and hold back what waits behind it. */
+const SLOWEST_BYTES_PER_MS = 5;
 /** So many cards at once: the program answers well within that, and a lost answer repeats no more than these. */
 const MOST_TOGETHER = 200;
 /** A pilot does not wait longer than this to hear that a card is kept; sending goes on behind it. */
@@ -256,7 +258,7 @@ async function refuse(entry: Entry, status: number, problem: Problem | null): Pr
 const tryLater = (status: number) => status >= 500 || NOT_NOW.has(status) || status < 400;
 
 async function deliver(entry: Entry): Promise<Fate> {
-  const answer = await patiently((signal) => send(entry, signal));
+  const answer = await patiently((signal) => send(entry, signal), entry.what === "media" ? entry.bytes.byteLength : 0);
   if (answer === null) return { kind: "waiting" };
   if (answer.data !== undefined) {
     await forget(entry.id);
@@ -277,9 +279,9 @@ async function deliver(entry: Entry): Promise<Fate> {
 }
 
 /** Null: no answer at all, or one that is no answer of the program (a proxy's page with a 2xx). */
-async function patiently<T>(ask: (signal: AbortSignal) => Promise<T>): Promise<T | null> {
+async function patiently<T>(ask: (signal: AbortSignal) => Promise<T>, bytes = 0): Promise<T | null> {
   const late = new AbortController();
-  const timeout = setTimeout(() => late.abort(), ANSWER_WITHIN_MS);
+  const timeout = setTimeout(() => late.abort(), ANSWER_WITHIN_MS + bytes / SLOWEST_BYTES_PER_MS);
   try {
     return await ask(late.signal);
   } catch {

@@ -4,7 +4,7 @@ import type { Card, CardRecord, SortieDetail } from "../../api/client";
 import { aReading, aRecord } from "../../api/records";
 import { FlownContext } from "../../components/flown-context";
 import { ProblemNote } from "../../components/ui/feedback";
-import { type Fate, recordsOf, sortieOf, throwAway } from "../../offline/outbox";
+import { type Fate, recordsOf, snapshot, sortieOf, throwAway } from "../../offline/outbox";
 import { begunHere } from "../../offline/overlay";
 import { useOnDevice, useOutbox } from "../../offline/use-outbox";
 import { useTakeNoteBack } from "../../queries/notes";
@@ -21,8 +21,8 @@ import { say, spoken } from "./speech";
 /** What was just kept: a card can be corrected, a note taken back. */
 interface Toast {
   words: string;
-  label: string;
-  act: () => void;
+  label?: string;
+  act?: () => void;
 }
 
 const FATE_WORDS: Record<Fate["kind"], string> = {
@@ -102,8 +102,10 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
       });
   const noted = ({ id, words }: Noted) => {
     setNoting(false);
-    const waits = () => onDevice.waiting.some((e) => e.id === id);
-    setToast({ words, label: "Take it back", act: () => (waits() ? void throwAway(id) : takeNoteBack.mutate(id)) });
+    const waits = () => snapshot().waiting.some((e) => e.id === id);
+    // What a helper has noted and the program has is the pilot's to take back.
+    const undone = { label: "Take it back", act: () => (waits() ? void throwAway(id) : takeNoteBack.mutate(id)) };
+    setToast({ words, ...(helper && !waits() ? {} : undone) });
   };
   const toDebrief = { onSuccess: () => void navigate(`/m/${sortie.model_id}/debrief`) };
   const landNow = () =>
@@ -168,16 +170,18 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
             className="my-1 flex items-center justify-between gap-2 bg-base-content px-3 py-2 text-lg text-base-100"
           >
             {toast.words}
-            <button
-              type="button"
-              className="min-h-11 px-3 font-semibold underline"
-              onClick={() => {
-                toast.act();
-                setToast(null);
-              }}
-            >
-              {toast.label}
-            </button>
+            {toast.act ? (
+              <button
+                type="button"
+                className="min-h-11 px-3 font-semibold underline"
+                onClick={() => {
+                  toast.act?.();
+                  setToast(null);
+                }}
+              >
+                {toast.label}
+              </button>
+            ) : null}
           </p>
         ) : null}
         {contested.length > 0 ? (

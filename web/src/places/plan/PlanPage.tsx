@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { type Card, type CardRecord, inOwnUnits, isAway, type Plan, ProblemError, type Said } from "../../api/client";
 import { BetterFirst } from "../../components/BetterFirst";
@@ -31,14 +31,12 @@ export default function PlanPage() {
   const model = useTheModel();
   const [wishes, setWishes] = useState<Wishes>(NO_WISHES);
   const plan = usePlan(model.id, wishes);
-  // A new proposal begins its column anew; what was said stays.
   const [reasons, setReasons] = useState<Reasons>({});
   if (plan.isPending) return <Loading words="Packing the sortie…" />;
   if (plan.error && !plan.data) return <ProblemNote error={plan.error} onRetry={() => void plan.refetch()} />;
   if (!plan.data) return null;
   return (
     <PlanView
-      key={plan.data.programme.flight.join()}
       plan={plan.data}
       error={plan.error}
       wishes={wishes}
@@ -57,6 +55,11 @@ function withRefused(stops: readonly Said[], error: unknown): readonly Said[] {
   return [...stops, { code, severity: "stop", words: problem?.title ?? "", about: [] }];
 }
 
+/** What has changed by an entry elsewhere on the page, for whoever does not see it. */
+function said(count: number, what: string, so: string): string {
+  return count === 0 ? `No ${what} ${so}.` : `${count} ${what}${count === 1 ? "" : "s"} ${so}.`;
+}
+
 interface ViewProps {
   plan: Plan;
   error: unknown;
@@ -73,11 +76,21 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
   const start = useBeginSortie(model.id);
   const unsent = landedUnsent(useOnDevice(), model.id);
   const read = useReadWind(model.id);
+  const proposed = plan.programme.flight.join();
   const [order, setOrder] = useState<string[]>(plan.programme.flight);
+  const [basis, setBasis] = useState(proposed);
+  // A new proposal begins its column anew; what was said, typed and looked at elsewhere on the page stays.
+  if (basis !== proposed) {
+    setBasis(proposed);
+    setOrder(plan.programme.flight);
+  }
   const [alone, setAlone] = useState(false);
   const cards = Object.fromEntries(plan.cards.map((c) => [c.id, c])) as Record<string, Card>;
   const open = model.sorties.find(isOpen);
   const gates = plan.programme.gates;
+  // What was refused was the column as it stood then.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the proposal is what it waits for
+  useEffect(() => start.reset(), [proposed]);
   const stops = withRefused(plan.stops, start.error);
   const unanswered = stops.some((s) => plan.firm.includes(s.code) || !reasons[s.code]?.trim());
   const toFly = { onSuccess: () => void navigate(`/m/${model.id}/fly`) };
@@ -114,6 +127,10 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
           </Link>
         </p>
       ) : null}
+      <p role="status" className="sr-only">
+        {said(gates.length, "gate", "open")}{" "}
+        {said(new Set(stops.map((s) => s.code)).size, "reason", "not to fly it like this")}
+      </p>
       <Stops stops={stops} firm={plan.firm} reasons={reasons} onReason={onReason} />
       <Notes />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}

@@ -109,6 +109,9 @@ function Decide({ rework, choices, setChoices, stale, error }: DecideProps) {
       <LandedUnsent />
       <Contradictions found={rework.contradictions} />
       <BetterFirst found={rework.first ?? []} title="Better done before anything is changed" />
+      <p role="status" className="sr-only">
+        {stale ? "Composing…" : `${rework.actions.length} things to do, ${rework.held_back.length} held back.`}
+      </p>
       <div className="grid gap-4 lg:grid-cols-[1.1fr_1fr]">
         <section className={stale ? "opacity-70" : ""}>
           <ChangeDrawing before={rework.flown_setup} after={rework.setup} />
