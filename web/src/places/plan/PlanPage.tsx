@@ -134,11 +134,7 @@ function PlanView({ plan, error, wishes, onWishes, reasons, onReason }: ViewProp
       <Stops stops={stops} firm={plan.firm} reasons={reasons} onReason={onReason} />
       <Notes />
       {plan.programme.note ? <p className="mb-2">{plan.programme.note}</p> : null}
-      <BetterFirst found={plan.programme.first ?? []} title="Worth doing on the bench first">
-        <Link className="btn btn-sm" to={`/m/${model.id}/bench`}>
-          To the bench
-        </Link>
-      </BetterFirst>
+      <BetterFirst found={plan.programme.first ?? []} title="Worth doing on the bench first" />
       {open ? (
         <p className="sheet mb-2 border-l-4 border-l-accent p-2 font-semibold">
           Sortie {open.number} is still open. Fly it or land it first.
