@@ -105,6 +105,12 @@ def test_no_place_of_the_field_has_a_serious_or_moderate_fault_in_either_theme(b
         if path.endswith("/fly"):
             b.start()
             found += wrong_here(b)
+            b.click(lambda: b.one("[data-testid=note]"))
+            b.one("[data-testid=note-sheet]")
+            found += wrong_here(b)
+            if size == "phone":
+                found += too_wide_or_small_here(b)
+            b.press("Back to the card")
             b.to_the_end()
             found += wrong_here(b)
     assert found == []

@@ -173,7 +173,7 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
             {toast.act ? (
               <button
                 type="button"
-                className="min-h-11 px-3 font-semibold underline"
+                className="min-h-11 shrink-0 px-3 font-semibold whitespace-nowrap underline"
                 onClick={() => {
                   toast.act?.();
                   setToast(null);
