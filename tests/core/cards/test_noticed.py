@@ -24,6 +24,13 @@ def test_what_can_only_be_looked_at_or_listened_to_waits_for_somebody_and_words_
     assert note_words(Note(words="a fine evening", photo=True)) == "a fine evening"
 
 
+def test_a_note_whose_photo_or_voice_has_not_come_is_not_known_and_stops_as_well():
+    (stop,) = noted_stops([Note(card_id="F8")])
+    assert "neither photo nor voice has come" in stop.words
+    assert "ask who noted it" in stop.words
+    assert noted_stops([Note(found="asked him: a lens cap")]) == ()
+
+
 def test_what_two_devices_noted_alike_is_said_once_with_the_cards_and_how_often():
     stops = noted_stops([Note("flutter", card_id="F8"), Note("late", card_id="F8"), Note("flutter", card_id="F12")])
     assert [s.words.split(":")[0] for s in stops] == ["Noted on F8, F12, 2 times", "Noted on F8"]

@@ -8,7 +8,8 @@ import { takeOver } from "./outbox";
 import { type Entry, everything } from "./store";
 
 const FORMAT = "jinba-log";
-const VERSION = 1;
+/** 2: with what was noticed, which a program before 0.16.0 does not know. */
+const VERSION = 2;
 const LARGEST_BYTES = 20_000_000;
 
 interface Log {
@@ -81,7 +82,7 @@ function read(text: string): Log {
 
 const IDENTITY = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
-const BASE_64 = /^[A-Za-z0-9+/]+={0,2}$/;
+const isBase64 = (text: string) => text.length % 4 === 0 && /^[A-Za-z0-9+/]+={0,2}$/.test(text);
 
 /** Whether something has what every entry has; what it says is judged by the program. */
 function isEntry(value: unknown): value is Entry {
@@ -93,6 +94,6 @@ function isEntry(value: unknown): value is Entry {
   if (e.what === "begin")
     return typeof e.modelId === "string" && Array.isArray(e.request?.card_ids) && Boolean(e.sortie);
   if (e.what === "note") return typeof e.sortieId === "string" && typeof e.note?.words === "string";
-  if (e.what === "media") return IDENTITY.test(String(e.noteId)) && BASE_64.test(String(e.bytes));
+  if (e.what === "media") return IDENTITY.test(String(e.noteId)) && isBase64(String(e.bytes));
   return e.what === "land" && typeof e.sortieId === "string" && typeof e.modelId === "string";
 }

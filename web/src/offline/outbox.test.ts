@@ -460,7 +460,7 @@ describe("what is handed over as a file", () => {
     ["an entry without an identity", '{"format":"jinba-log","version":1,"entries":[{"what":"record"}]}', "not a log"],
     ["no list", '{"format":"jinba-log","version":1}', "not a log"],
     ["null", "null", "not a log"],
-    ["a newer one", '{"format":"jinba-log","version":2,"program":"9.0.0","entries":[]}', "newer program (9.0.0)"],
+    ["a newer one", '{"format":"jinba-log","version":3,"program":"9.0.0","entries":[]}', "newer program (9.0.0)"],
   ])("refuses %s in words, and keeps nothing of it", async (_, text, words) => {
     const { box, takeIn } = await laptop();
     await expect(takeIn(new File([text], "x.json"))).rejects.toThrow(words);

@@ -105,18 +105,19 @@ interface OldEntry {
 type Unnamed = Omit<RecordEntry, "what">;
 
 interface OutboxSchema extends DBSchema {
-  waiting: { key: string; value: Entry; indexes: { place: number } };
+  waiting: { key: string; value: Entry };
 }
 
 let database: Promise<IDBPDatabase<OutboxSchema>> | null = null;
 
 function open(): Promise<IDBPDatabase<OutboxSchema>> {
-  database ??= openDB<OutboxSchema>("jinba-outbox", 4, {
+  database ??= openDB<OutboxSchema>("jinba-outbox", 3, {
     upgrade: async (db, oldVersion, _new, transaction) => {
-      const store =
-        oldVersion < 1 ? db.createObjectStore("waiting", { keyPath: "id" }) : transaction.objectStore("waiting");
-      store.createIndex("place", "place");
-      if (oldVersion < 1 || oldVersion === 3) return;
+      if (oldVersion < 1) {
+        db.createObjectStore("waiting", { keyPath: "id" });
+        return;
+      }
+      const store = transaction.objectStore("waiting");
       if (oldVersion < 2) {
         const old = (await store.getAll()) as unknown as OldEntry[];
         old.sort((a, b) => a.id.localeCompare(b.id));
@@ -156,9 +157,8 @@ function fromOld(old: OldEntry, place: number): RecordEntry {
 /** Keep a new entry on the device, behind all others; it stays through reload and a closed browser. */
 export async function keepNew<T extends Entry>(entry: New<T>): Promise<T> {
   const transaction = (await open()).transaction("waiting", "readwrite");
-  // The last one alone is looked at: a tap is kept as quickly behind a thousand others.
-  const last = await transaction.store.index("place").openKeyCursor(null, "prev");
-  const kept = { ...entry, place: last ? last.key + 1 : 0 } as unknown as T;
+  const places = (await transaction.store.getAll()).map((e) => e.place);
+  const kept = { ...entry, place: Math.max(-1, ...places) + 1 } as unknown as T;
   await transaction.store.put(kept);
   await transaction.done;
   return kept;
@@ -188,5 +188,5 @@ export async function forget(...ids: readonly string[]): Promise<void> {
 
 /** Everything on the device, in the order in which it was made. */
 export async function everything(): Promise<Entry[]> {
-  return (await open()).getAllFromIndex("waiting", "place");
+  return (await (await open()).getAll("waiting")).sort((a, b) => a.place - b.place);
 }

@@ -86,8 +86,15 @@ class Note:
 
     @property
     def open(self) -> bool:
-        """Whether somebody still has to go through it. Words alone are a remark: who wrote them knows what they say."""
-        return not self.found and (self.what != "" or self.photo or self.voice)
+        """Whether somebody still has to go through it. Words alone are a remark: who wrote them knows what they say.
+
+        A note of which nothing has come, because its photo or its voice is on its way or was refused, is not known: it is open.
+        """
+        alone = self.words != "" and not self.photo and not self.voice
+        return not self.found and (self.what != "" or not alone)
+
+
+NOT_HERE = "something of which neither photo nor voice has come"
 
 
 def note_words(note: Note) -> str:
@@ -96,7 +103,8 @@ def note_words(note: Note) -> str:
         return noticed(note.what).words
     if note.words:
         return note.words
-    return "a photo and a voice note" if note.photo and note.voice else "a voice note" if note.voice else "a photo"
+    there = [words for words, has in (("a photo", note.photo), ("a voice note", note.voice)) if has]
+    return " and ".join(there) or NOT_HERE
 
 
 def noted_stops(notes: Iterable[Note]) -> tuple[Said, ...]:
@@ -121,5 +129,5 @@ def _stop_words(notes: list[Note]) -> str:
     often = f", {len(notes)} times" if len(notes) > 1 else ""
     if first.what:
         return f"Noted{when}{often}: {noticed(first.what).words}. {noticed(first.what).look} Then say what was found."
-    means = "listen to it" if first.voice else "look at it"
+    means = "listen to it" if first.voice else "look at it" if first.photo else "ask who noted it"
     return f"Noted{when}{often}: {note_words(first)}. Nobody has gone through it: {means}, then say what it was."

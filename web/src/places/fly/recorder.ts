@@ -14,13 +14,22 @@ export function useRecorder(onRecorded: (voice: Medium) => void) {
   const [since, setSince] = useState<number | null>(null);
   const [problem, setProblem] = useState("");
   const recorder = useRef<MediaRecorder | null>(null);
+  const asking = useRef(false);
+  const left = useRef(false);
   const stop = useCallback(() => {
     if (recorder.current?.state === "recording") recorder.current.stop();
   }, []);
   const start = useCallback(async () => {
+    if (asking.current || recorder.current) return;
+    asking.current = true;
     setProblem("");
     try {
       const sound = await navigator.mediaDevices.getUserMedia({ audio: true });
+      // Whoever has gone back to flying meanwhile is not listened to.
+      if (left.current) {
+        for (const track of sound.getTracks()) track.stop();
+        return;
+      }
       const running = new MediaRecorder(sound, { audioBitsPerSecond: BITS_PER_SECOND });
       const parts: Blob[] = [];
       running.ondataavailable = (e) => parts.push(e.data);
@@ -38,13 +47,17 @@ export function useRecorder(onRecorded: (voice: Medium) => void) {
       setTimeout(() => running.state === "recording" && running.stop(), LONGEST_MS);
     } catch {
       setProblem("The microphone was not let in. Allow it for this page in the browser's settings, or type it.");
+    } finally {
+      asking.current = false;
     }
   }, [onRecorded]);
   useEffect(() => {
+    left.current = false;
     const away = () => document.visibilityState === "hidden" && stop();
     document.addEventListener("visibilitychange", away);
     return () => {
       document.removeEventListener("visibilitychange", away);
+      left.current = true;
       stop();
     };
   }, [stop]);
