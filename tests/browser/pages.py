@@ -157,7 +157,7 @@ class Browser:
     def close_gates(self, *, by_hand: bool = False) -> None:
         """Answer every question of every gate with yes: at the program itself, or ``by_hand``, gate by gate as a pilot does."""
         if not by_hand:
-            with httpx2.Client(base_url=self.address, trust_env=False) as client:
+            with httpx2.Client(base_url=self.address, trust_env=False, timeout=60.0) as client:
                 close_gates(client, self.path.split("/")[2])  # type: ignore[arg-type]
             self.open(self.path)
         self.until(lambda: any(h.text.startswith("Gates") for h in self.all("h2")), "the gates to be listed")

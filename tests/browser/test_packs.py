@@ -106,3 +106,37 @@ def test_a_site_is_typed_with_its_slips_and_gives_light_limits_and_a_calendar(br
     )
     link = b.until(lambda: b.all("a[href*='day.ics']"), "the calendar")[0]
     assert "begins=2026-06-21T" in link.get_attribute("href")
+
+
+def test_a_rehearsal_is_watched_by_telemetry_and_what_it_took_is_in_the_packs_history(browser, described):
+    b = browser
+    b.size(1280, 800)
+    b.open(f"/m/{TARN}/plan")
+    b.until(lambda: described in b.within("Pack that flies next", "select").text, "the pack to choose")
+    b.select("Pack that flies next", described)
+    b.type("Volts at rest", "12.5")
+    b.see("safe minutes on Fell 1")
+    b.close_gates()
+    b.press("Fly this sortie")
+    b.see("Taking off now")
+    b.size(390, 844, phone=True)
+    b.click(lambda: b.one("[data-testid=others] summary"))
+    b.press("F8 Stall")
+    b.press("watch the stand-in fly it")
+    b.until(
+        lambda: re.search(r"wings level|wing \d+° down", b.one("[data-testid=telemetry]").text), "its attitude in words"
+    )
+    b.driver.refresh()
+    b.click(lambda: b.one("[data-testid=others] summary"))
+    b.press("F8 Stall")
+    b.until(lambda: "m, telemetry" in b.one("[data-testid=telemetry]").text, "the height lost, from the link")
+    b.choose("wing", "neither")
+    b.choose("sharpness", "mushes")
+    assert "m, telemetry" in b.text
+    b.area("It was not planned", "its stall was in question")
+    b.keep()
+    b.press("Let the stand-in fly this sortie")
+    b.see("Debrief of sortie")
+    b.open("/packs")
+    b.see("motor ran")
+    b.see("at full throttle")

@@ -161,6 +161,7 @@ def noted(b: Browser, folder: Path) -> None:
     ):
         b.click(lambda: b.one("[data-testid=note]"))
         b.one("[data-testid=note-sheet]")
+        assert b.button("Hold to abort").is_enabled(), "the abort is held from here, too"
         act()
         b.see("noted on this device")
         b.until(lambda: not b.all("[data-testid=note-sheet]"), "the card again")

@@ -31,6 +31,7 @@ from jinba.api.routes import (
     sign_off,
     sites,
     sorties,
+    telemetry,
 )
 from jinba.api.units import OwnUnits
 from jinba.formats import codec
@@ -65,7 +66,21 @@ def create_app(
     else:
         app.add_middleware(Doors, hosts=LOOPBACK)
     problems.install(app)
-    for place in (models, sorties, sign_off, notes, photos, papers, measures, controls, compute, field, energy, sites):
+    for place in (
+        models,
+        sorties,
+        sign_off,
+        notes,
+        photos,
+        papers,
+        measures,
+        controls,
+        compute,
+        field,
+        energy,
+        sites,
+        telemetry,
+    ):
         app.include_router(place.router, max_body_size=USUAL_BYTES)
     app.openapi = lambda: _openapi(app)  # type: ignore[method-assign]
     app.add_api_route("/api/docs", lambda: documentation.documentation(app.openapi()), include_in_schema=False)

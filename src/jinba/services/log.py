@@ -145,6 +145,7 @@ def _reading_row(record_id: uuid.UUID, position: int, r: Reading) -> ReadingRow:
         direction=None if r.direction is None else r.direction.value,
         nothing=r.none,
         as_entered=r.entered,
+        telemetry=r.telemetry,
     )
 
 
@@ -189,7 +190,7 @@ def _entry(row: Any, readings: Iterable[ReadingRow]) -> Entry:
 
 def _reading(row: ReadingRow) -> Reading:
     direction = None if row.direction is None else Response(row.direction)
-    return Reading(row.measure, row.number, row.choice, direction, row.nothing, row.as_entered)
+    return Reading(row.measure, row.number, row.choice, direction, row.nothing, row.as_entered, row.telemetry)
 
 
 def logged_entries(session: Session, sortie_id: uuid.UUID) -> tuple[list[LoggedEntry], tuple[Counted, ...]]:

@@ -30,7 +30,8 @@ class Taken:
     """What one flight took from a pack, as a line of its history: of a sortie of a model here, or typed, without a model.
 
     ``minutes`` None: not logged. Volts of a cell at rest [V], charge [C]. ``disagrees``: volts and charge contradict each other, it is
-    not used; ``odd_volts``: as logged [V], where no pack like this shows them. ``rehearsal``: a stand-in flew it; it tells nothing of the pack to
+    not used; ``odd_volts``: as logged [V], where no pack like this shows them. ``motor_minutes`` with the motor running, ``full_a``, ``cruise_a``: current
+    in the air at full throttle and in level cruise [A]. ``rehearsal``: a stand-in flew it; it tells nothing of the pack to
     any model but the rehearsal itself.
     """
 
@@ -46,6 +47,9 @@ class Taken:
     disagrees: bool = False
     odd_volts: float | None = None
     rehearsal: bool = False
+    motor_minutes: float | None = None
+    full_a: float | None = None
+    cruise_a: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +121,17 @@ def _flight(pack: Pack, taken: Taken) -> Flight | None:
     if not taken.minutes:
         return None
     model = "" if taken.model_id is None else str(taken.model_id)
-    return Flight(pack.key, model, taken.minutes, taken.before_v, taken.after_v, taken.put_back_c)
+    return Flight(
+        pack.key,
+        model,
+        taken.minutes,
+        taken.before_v,
+        taken.after_v,
+        taken.put_back_c,
+        taken.motor_minutes,
+        taken.full_a,
+        taken.cruise_a,
+    )
 
 
 def powered_of(session: Session, model_id: uuid.UUID, *, landed_at: datetime | None) -> Powered:
@@ -208,6 +222,9 @@ def _of_sortie(row: PackRow, line: Any, record: CardRecord | None) -> Taken:
         put_back_c=line.put_back_c,
         odd_volts=odd,
         rehearsal=line.rehearsal,
+        motor_minutes=_number(record, "motor_minutes"),
+        full_a=_number(record, "current_full"),
+        cruise_a=_number(record, "current_cruise"),
     )
     return _judged(pack, taken)
 

@@ -15,6 +15,7 @@ from jinba.core.cards.fitted import directions_of
 from jinba.core.cards.proof import as_proof
 from jinba.core.errors import RefusedError
 from jinba.core.history.model import History
+from jinba.core.plan.endurance import Endurance
 from jinba.core.plan.heights import cards_for
 from jinba.core.plan.minutes import minutes_of
 from jinba.core.plan.site import Light
@@ -84,6 +85,11 @@ def cards_of(session: Session, model_id: uuid.UUID, units: Units) -> tuple[Sheet
     return sortie_cards(briefing, flown, emergencies_for(sortie.setup), directions_of(sortie.setup), units=units)
 
 
+def _motor_timer(endurance: Endurance) -> str:
+    motor = endurance.motor_timer_minutes
+    return "" if motor is None else f", or {motor:g} with the motor running"
+
+
 def day_of(known: History, *, begins: datetime, hours: float, units: Units) -> bytes:
     """Return the day of a model's next sortie as a calendar: what is flown, what is still open, the pack, the light at its site."""
     programme, _ = next_programme(known)
@@ -98,7 +104,9 @@ def day_of(known: History, *, begins: datetime, hours: float, units: Units) -> b
         *(
             ()
             if not endurance.pack
-            else (f"Pack: {endurance.pack}, charged; timer {endurance.timer_minutes:g} minutes.",)
+            else (
+                f"Pack: {endurance.pack}, charged; timer {endurance.timer_minutes:g} minutes{_motor_timer(endurance)}.",
+            )
         ),
         *(() if there.light is None else _light_words(there.light)),
         *(f.words for f in there.findings),

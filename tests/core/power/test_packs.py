@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from jinba.core.errors import OutOfRangeError
 from jinba.core.power import draw
 from jinba.core.power.cells import CELLS, CHARGED, Charge, Chemistry, charge_of, per_cell_v
-from jinba.core.power.draw import Draw, contradicts, full_power_w, learnt, minutes_of_pack, prior_draw
+from jinba.core.power.draw import Draw, contradicts, full_power_w, learnt, minutes_of_pack, prior_draw, share_of
 from jinba.core.power.packs import COULOMBS_PER_MAH, Flight, Pack, check_flight
 from jinba.core.silhouettes import silhouette_configuration
 
@@ -98,7 +98,7 @@ def test_a_pack_sags_by_ohms_law():
 def test_a_known_draw_lasts_by_the_definition_of_capacity(mah, usable, amps, minutes):
     """t = use x Ah / I; the 80 % rule is common practice."""
     pack = Pack("a", "a", Chemistry.LIPO, 3, mah * MAH)
-    known = Draw(("a",), np.log([amps * pack.nominal_v, 1.0, pack.capacity_c]), np.zeros((3, 3)))
+    known = Draw(("a",), np.log([amps * pack.nominal_v, 1.0, 1.0, pack.capacity_c]), np.zeros((4, 4)))
     assert usable * known.full_minutes(pack)[0] == pytest.approx(minutes)
 
 
@@ -128,27 +128,84 @@ def test_learning_is_the_conditioning_of_one_joint_normal():
         scatter[i] = 1.0
         seconds = 60 * f.minutes
         if f.put_back_c:
-            rows.append(np.concatenate([[1, 0, 0], scatter]))
+            rows.append(np.concatenate([[1, 0, 1, 0], scatter]))
             y.append(math.log(f.put_back_c * PACK.nominal_v / seconds))
             noise.append(0.04**2)
         if f.after_v:
             before, after = PACK.charge(f.before_v), PACK.charge(f.after_v)
             drop = before.share - after.share
-            rows.append(np.concatenate([[1, 1, -1], scatter]))
+            rows.append(np.concatenate([[1, 1, 1, -1], scatter]))
             y.append(math.log(drop * PACK.nominal_v / seconds))
             noise.append((math.hypot(before.sigma, after.sigma) / drop) ** 2)
-    clock = [draw.FLIGHTS_DIFFER**2 + 0.03**2 + (0.25 / f.minutes) ** 2 for f in flights]
+    got = learnt(prior, [PACK], flights, model="m")
+    assert got.differs == pytest.approx(draw.FLIGHTS_DIFFER), "flights that are alike differ as flights usually do"
+    clock = [got.differs**2 + 0.03**2 + (0.25 / f.minutes) ** 2 for f in flights]
     # The power of another model is anything: its flight tells of the pack alone.
     clock[3] = 1e8
-    wide = np.block([[prior.covariance, np.zeros((3, 4))], [np.zeros((4, 3)), np.diag(clock)]])
+    wide = np.block([[prior.covariance, np.zeros((4, 4))], [np.zeros((4, 4)), np.diag(clock)]])
     h = np.array(rows)
     gain = wide @ h.T @ np.linalg.inv(h @ wide @ h.T + np.diag(noise))
     mean = np.concatenate([prior.mean, np.zeros(4)])
     mean = mean + gain @ (np.array(y) - h @ mean)
     covariance = wide - gain @ h @ wide
-    got = learnt(prior, [PACK], flights, model="m")
-    assert got.mean == pytest.approx(mean[:3], abs=1e-4)
-    assert got.covariance == pytest.approx(covariance[:3, :3], abs=1e-4)
+    assert got.mean == pytest.approx(mean[:4], abs=1e-4)
+    assert got.covariance == pytest.approx(covariance[:4, :4], abs=1e-4)
+
+
+def put_back(minutes, mah, **more):
+    return Flight("a", "m", minutes, None, None, mah * MAH, **more)
+
+
+def test_flights_that_differ_more_than_usual_are_believed_to():
+    """The sample deviation of many flights, and as usual where they are alike."""
+    rng = np.random.default_rng(3)
+    prior = prior_draw([PACK], 250.0)
+    mah = 900 * np.exp(0.6 * rng.standard_normal(80))
+    wild = learnt(prior, [PACK], [put_back(6.0, q) for q in mah], model="m")
+    assert wild.differs == pytest.approx(np.std(np.log(mah), ddof=1), rel=0.08)
+    alike = learnt(prior, [PACK], [put_back(6.0, 900.0)] * 5, model="m")
+    assert alike.differs == draw.FLIGHTS_DIFFER
+    assert minutes_of_pack(wild, PACK, CHARGED).safe < 0.6 * minutes_of_pack(alike, PACK, CHARGED).safe
+
+
+def test_the_motors_minutes_tell_its_power_whatever_part_of_a_flight_it_ran():
+    """I = Q / t: 600 mAh in three minutes of motor are 12 A, in the air for six minutes or for twenty."""
+    flights = [put_back(m, 600.0, motor_minutes=3.0) for m in (6.0, 20.0, 9.0, 14.0)]
+    share = share_of(flights, "m")
+    assert share == pytest.approx(np.mean([3 / 6, 3 / 20, 3 / 9, 3 / 14]))
+    known = learnt(prior_draw([PACK], 250.0, share=share), [PACK], flights, model="m")
+    full, sigma = known.motor_minutes(PACK)
+    assert full == pytest.approx(0.95 * PACK.capacity_c / 12.0 / 60.0, rel=0.1)
+    assert sigma < known.full_minutes(PACK)[1], "the motor's minutes are known better than those in the air"
+    lasts = minutes_of_pack(known, PACK, CHARGED)
+    assert lasts.motor < 3.0 * 1100 / 600 * 1.2
+    assert lasts.safe > lasts.motor
+    unread = learnt(prior_draw([PACK], 250.0), [PACK], [put_back(6.0, 600.0)], model="m")
+    assert minutes_of_pack(unread, PACK, CHARGED).motor is None
+
+
+def test_a_motor_that_always_runs_is_believed_as_before_and_one_that_ran_longer_than_the_flight_is_a_slip():
+    always = [put_back(6.0, 900.0, motor_minutes=6.0)] * 3
+    assert share_of(always, "m") == 1.0
+    read, unread = (
+        minutes_of_pack(learnt(prior_draw([PACK], 250.0, share=s), [PACK], always, model="m"), PACK, CHARGED)
+        for s in (1.0, None)
+    )
+    assert read.safe == pytest.approx(unread.safe, rel=0.04)
+    assert read.motor == pytest.approx(read.safe, rel=0.04)
+    assert put_back(6.0, 900.0, motor_minutes=60.0).motor_share is None
+    assert share_of([put_back(6.0, 900.0, motor_minutes=60.0)], "m") is None
+
+
+def test_current_in_cruise_tells_the_draw_where_nothing_else_does():
+    prior = prior_draw([PACK], 250.0)
+    seen = learnt(prior, [PACK], [Flight("a", "m", 6.0, cruise_a=5.0)], model="m")
+    assert seen.own == 1
+    assert seen.power_w()[1] < prior.power_w()[1]
+    assert math.log(5.0 * PACK.nominal_v) == pytest.approx(float(seen.mean[0]), abs=0.5)
+    charged = [put_back(6.0, 900.0), put_back(6.0, 900.0, cruise_a=50.0)]
+    alone, both = (learnt(prior, [PACK], [f], model="m") for f in charged)
+    assert alone.mean == pytest.approx(both.mean), "what was put back tells more"
 
 
 def test_a_slipped_digit_is_seen_and_not_used():

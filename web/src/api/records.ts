@@ -2,7 +2,7 @@ import type { CardRecord, Reading } from "./client";
 
 /** A reading with everything that was not said left unknown. */
 export function aReading(said: Partial<Reading> & Pick<Reading, "key">): Reading {
-  return { none: false, entered: "", ...said };
+  return { none: false, entered: "", telemetry: false, ...said };
 }
 
 /** A record with everything that was not said left unknown. */

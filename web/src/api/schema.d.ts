@@ -2159,6 +2159,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sorties/{sortie_id}/telemetry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Telemetry
+         * @description Return what the link tells of a card so many seconds after it was begun, and which of its measures that gives.
+         */
+        get: operations["getTelemetry"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2709,7 +2729,7 @@ export interface components {
          *     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
          *     ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude. ``passes_to``: a gate is passed with
          *     a number up to this, None: with any. ``wait_minutes``: it is read so long after touch-down, the same each time [min]; ``by_clock``: the
-         *     minutes from take-off to touch-down, where a clock ran [min].
+         *     minutes from take-off to touch-down, where a clock ran [min]. ``on_wish``: asked only from where the card is kept, even after landing.
          */
         Capture: {
             /** Key */
@@ -2764,6 +2784,11 @@ export interface components {
              * @default false
              */
             by_clock: boolean;
+            /**
+             * On Wish
+             * @default false
+             */
+            on_wish: boolean;
         };
         /**
          * CaptureKind
@@ -3591,7 +3616,8 @@ export interface components {
          * Endurance
          * @description Minutes that may be planned, and what they rest on.
          *
-         *     ``minutes``: as it draws down to the reserve, with one ``sigma`` [min], None for a guess; ``timer_minutes`` to set [min]; ``charge`` of
+         *     ``minutes``: as it draws down to the reserve, with one ``sigma`` [min], None for a guess; ``timer_minutes`` to set [min];
+         *     ``motor_timer_minutes``: of a timer that runs with the motor [min], None where nobody read how long it ran; ``charge`` of
          *     the pack with one sigma [-], None: not known; ``read``: by its volts; ``flights`` of this model its draw was learnt from; ``kept_back``: share that
          *     is in it at landing [-]; ``rests_on`` in sentences; ``findings``: what warns or stops.
          */
@@ -3635,6 +3661,8 @@ export interface components {
              * @default 0.25
              */
             kept_back: number;
+            /** Motor Timer Minutes */
+            motor_timer_minutes?: number | null;
         };
         /**
          * Evidence
@@ -5925,7 +5953,8 @@ export interface components {
          *
          *     ``number`` (seconds, clicks, stick fraction, metres, ...; never signed), ``choice`` (option key), ``direction`` (the
          *     model's response for counts and sticks), ``none``: nothing happened within ``number`` seconds, or no stick at all.
-         *     ``entered``: the number as it was typed, with its unit, empty where it was not typed.
+         *     ``entered``: the number as it was typed, with its unit, empty where it was not typed. ``telemetry``: taken from a link, not by eye,
+         *     hand or watch.
          */
         Reading: {
             /** Key */
@@ -5945,6 +5974,11 @@ export interface components {
              * @default
              */
             entered: string;
+            /**
+             * Telemetry
+             * @default false
+             */
+            telemetry: boolean;
         };
         /**
          * Reads
@@ -6121,6 +6155,38 @@ export interface components {
              * @default []
              */
             about: string[];
+        };
+        /**
+         * Sample
+         * @description One line of telemetry; None: the link does not tell it.
+         *
+         *     ``time_s`` since it began [s]; ``airspeed_mps`` [m/s]; ``height_m`` above where it was switched on [m]; ``pitch_rad`` nose up, ``bank_rad``
+         *     right wing down [rad]; sticks as shares of full stick beyond their trim, ``elevator_stick`` nose down, ``aileron_stick`` right positive;
+         *     ``throttle`` 0 to 1; ``volts`` of the whole pack [V], ``current_a`` out of it [A]; ``wind_mps`` [m/s].
+         */
+        Sample: {
+            /** Time S */
+            time_s: number;
+            /** Airspeed Mps */
+            airspeed_mps?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /** Pitch Rad */
+            pitch_rad?: number | null;
+            /** Bank Rad */
+            bank_rad?: number | null;
+            /** Elevator Stick */
+            elevator_stick?: number | null;
+            /** Aileron Stick */
+            aileron_stick?: number | null;
+            /** Throttle */
+            throttle?: number | null;
+            /** Volts */
+            volts?: number | null;
+            /** Current A */
+            current_a?: number | null;
+            /** Wind Mps */
+            wind_mps?: number | null;
         };
         /**
          * Saturation
@@ -6880,7 +6946,8 @@ export interface components {
          * @description What one flight took from a pack, as a line of its history: of a sortie of a model here, or typed, without a model.
          *
          *     ``minutes`` None: not logged. Volts of a cell at rest [V], charge [C]. ``disagrees``: volts and charge contradict each other, it is
-         *     not used; ``odd_volts``: as logged [V], where no pack like this shows them. ``rehearsal``: a stand-in flew it; it tells nothing of the pack to
+         *     not used; ``odd_volts``: as logged [V], where no pack like this shows them. ``motor_minutes`` with the motor running, ``full_a``, ``cruise_a``: current
+         *     in the air at full throttle and in level cruise [A]. ``rehearsal``: a stand-in flew it; it tells nothing of the pack to
          *     any model but the rehearsal itself.
          */
         Taken: {
@@ -6917,6 +6984,12 @@ export interface components {
              * @default false
              */
             rehearsal: boolean;
+            /** Motor Minutes */
+            motor_minutes?: number | null;
+            /** Full A */
+            full_a?: number | null;
+            /** Cruise A */
+            cruise_a?: number | null;
         };
         /**
          * TankEmpty
@@ -6931,6 +7004,23 @@ export interface components {
             static_margin: number;
             /** Words */
             words: string;
+        };
+        /**
+         * TelemetryView
+         * @description ``source``: which link; ``now``: its newest line; ``seconds`` told so far of ``lasts`` [s]; ``taken``: the measures that what was told gives.
+         */
+        TelemetryView: {
+            /** Source */
+            source: string;
+            now: components["schemas"]["Sample"] | null;
+            /** Seconds */
+            seconds: number;
+            /** Lasts */
+            lasts: number;
+            /** Ended */
+            ended: boolean;
+            /** Taken */
+            taken: components["schemas"]["Reading"][];
         };
         /**
          * Tendency
@@ -11200,6 +11290,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getTelemetry: {
+        parameters: {
+            query: {
+                card_id: string;
+                seconds?: number;
+            };
+            header?: never;
+            path: {
+                sortie_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TelemetryView"];
                 };
             };
             /** @description Problem */

@@ -11,7 +11,7 @@ import {
 import { readSettings, type Settings, unitFor, writeSettings } from "../domain/settings";
 import { type Quantity, withUnit } from "../domain/units";
 
-interface SettingsValue {
+export interface SettingsValue {
   settings: Settings;
   change: (part: Partial<Settings>) => void;
   setUnit: (quantity: Quantity, unit: string) => void;

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from jinba.core.airframe.layout import pitch_control_of
 from jinba.core.cards.catalogue import CARDS
-from jinba.core.cards.ground_cards import direction_card, loosened_card, resting_card, stabiliser_card
+from jinba.core.cards.ground_cards import direction_card, loosened_card, pack_card, resting_card, stabiliser_card
 from jinba.core.cards.model import Card
 from jinba.core.configuration import Configuration, Launch, balance_of
 from jinba.core.controls.fitting import Command
@@ -76,6 +76,7 @@ def _cards(layout: PitchControl, axes: frozenset[Axis], all_moving: bool, motor:
     made = {
         "B4": direction_card(layout, axes),
         "B11": stabiliser_card(layout, axes, all_moving=all_moving),
+        "A1": pack_card(motor=motor),
         "A2": loosened_card(motor=motor),
         "A3": resting_card(layout, axes),
     }

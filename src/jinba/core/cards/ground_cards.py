@@ -262,6 +262,12 @@ def resting_card(layout: PitchControl, axes: frozenset[Axis]) -> Card:
     return replace(card, captures=(*before, noted))
 
 
+def pack_card(*, motor: bool) -> Card:
+    """Return A1, the pack after the flight: of the motor's minutes and currents only where there is one."""
+    card = next(c for c in AFTER_CARDS if c.id == "A1")
+    return card if motor else replace(card, captures=tuple(c for c in card.captures if c.key in ("minutes", "volts")))
+
+
 def loosened_card(*, motor: bool) -> Card:
     """Return A2, what vibration has loosened: heat only of what is there."""
     card = next(c for c in AFTER_CARDS if c.id == "A2")
@@ -285,6 +291,30 @@ AFTER_CARDS: tuple[Card, ...] = (
                 unit="V",
                 highest=130,
                 wait_minutes=VOLTS_AFTER_MINUTES,
+            ),
+            Capture(
+                "motor_minutes",
+                CaptureKind.READING,
+                "Of the minutes, those with the motor running",
+                unit="min",
+                highest=600,
+                on_wish=True,
+            ),
+            Capture(
+                "current_full",
+                CaptureKind.READING,
+                "Current at full throttle in the air",
+                unit="A",
+                highest=500,
+                on_wish=True,
+            ),
+            Capture(
+                "current_cruise",
+                CaptureKind.READING,
+                "Current in level cruise",
+                unit="A",
+                highest=500,
+                on_wish=True,
             ),
         ),
         cautions=(

@@ -51,7 +51,7 @@ class Capture:
     else from left to right. ``directions`` are the two responses of a count or a stick. ``unit`` of a plain number.
     ``as_seated``: the options are wings as seated in the cockpit, to be drawn in that attitude. ``passes_to``: a gate is passed with
     a number up to this, None: with any. ``wait_minutes``: it is read so long after touch-down, the same each time [min]; ``by_clock``: the
-    minutes from take-off to touch-down, where a clock ran [min].
+    minutes from take-off to touch-down, where a clock ran [min]. ``on_wish``: asked only from where the card is kept, even after landing.
     """
 
     key: str
@@ -67,6 +67,7 @@ class Capture:
     passes_to: float | None = None
     wait_minutes: float = 0.0
     by_clock: bool = False
+    on_wish: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,7 +138,8 @@ class Reading:
 
     ``number`` (seconds, clicks, stick fraction, metres, ...; never signed), ``choice`` (option key), ``direction`` (the
     model's response for counts and sticks), ``none``: nothing happened within ``number`` seconds, or no stick at all.
-    ``entered``: the number as it was typed, with its unit, empty where it was not typed.
+    ``entered``: the number as it was typed, with its unit, empty where it was not typed. ``telemetry``: taken from a link, not by eye,
+    hand or watch.
     """
 
     key: str
@@ -146,6 +148,7 @@ class Reading:
     direction: Response | None = None
     none: bool = False
     entered: str = ""
+    telemetry: bool = False
 
     def __post_init__(self) -> None:
         check_text("measure key", self.key, longest=60)

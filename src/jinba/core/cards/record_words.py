@@ -25,10 +25,11 @@ def _reading(reading: Reading, capture: Capture | None) -> str:
         options = {} if capture is None else {o.key: o.words for o in capture.options}
         return f"{label}: {options.get(reading.choice, reading.choice)}"
     amount = "" if reading.number is None else _amount(reading.number, capture)
+    by = ", from telemetry" if reading.telemetry else ""
     if reading.none:
-        return f"{label}: none" + (f" in {amount}" if amount else "")
+        return f"{label}: none" + (f" in {amount}" if amount else "") + by
     way = "" if reading.direction is None else words_for(reading.direction).model
-    return " ".join(part for part in (f"{label}:", amount, way) if part)
+    return " ".join(part for part in (f"{label}:", amount, way) if part) + by
 
 
 def _amount(number: float, capture: Capture | None) -> str:

@@ -11,7 +11,7 @@ from jinba.core.configuration import Configuration, balance_of
 from jinba.core.observe.situation import design_of
 from jinba.core.plan.minutes import guessed_minutes
 from jinba.core.power.cells import CELLS, Charge
-from jinba.core.power.draw import RESERVE, Draw, Minutes, full_power_w, learnt, minutes_of_pack, prior_draw
+from jinba.core.power.draw import RESERVE, Draw, Minutes, full_power_w, learnt, minutes_of_pack, prior_draw, share_of
 from jinba.core.power.packs import COULOMBS_PER_MAH, Flight, Pack
 from jinba.core.said import Said, finding, worst_first
 from jinba.core.spoken import a_length, a_mass
@@ -55,7 +55,8 @@ class Powered:
 class Endurance:
     """Minutes that may be planned, and what they rest on.
 
-    ``minutes``: as it draws down to the reserve, with one ``sigma`` [min], None for a guess; ``timer_minutes`` to set [min]; ``charge`` of
+    ``minutes``: as it draws down to the reserve, with one ``sigma`` [min], None for a guess; ``timer_minutes`` to set [min];
+    ``motor_timer_minutes``: of a timer that runs with the motor [min], None where nobody read how long it ran; ``charge`` of
     the pack with one sigma [-], None: not known; ``read``: by its volts; ``flights`` of this model its draw was learnt from; ``kept_back``: share that
     is in it at landing [-]; ``rests_on`` in sentences; ``findings``: what warns or stops.
     """
@@ -72,6 +73,7 @@ class Endurance:
     read: bool = False
     flights: int = 0
     kept_back: float = RESERVE
+    motor_timer_minutes: float | None = None
 
 
 def endurance_of(configuration: Configuration, powered: Powered) -> Endurance:
@@ -102,10 +104,13 @@ def endurance_of(configuration: Configuration, powered: Powered) -> Endurance:
     lasts = minutes_of_pack(draw, fitted.pack, charge)
     unknown = draw.own == 0
     safe = min(lasts.safe, guess) if unknown else lasts.safe
+    motor = lasts.motor
     hungry = _hungry(configuration, powered)
     if hungry is not None:
         # What was alarming is not averaged away: until a flight says otherwise it draws as it did last.
-        safe = min(safe, minutes_of_pack(hungry, fitted.pack, charge).safe)
+        last = minutes_of_pack(hungry, fitted.pack, charge)
+        safe = min(safe, last.safe)
+        motor = None if motor is None or last.motor is None else min(motor, last.motor)
         found.append(finding("pack_hungry", _HUNGRY_WORDS))
     return Endurance(
         safe_minutes=safe,
@@ -119,13 +124,16 @@ def endurance_of(configuration: Configuration, powered: Powered) -> Endurance:
         charge_sigma=charge.sigma,
         read=charge.read,
         flights=draw.own,
+        motor_timer_minutes=None if motor is None else _timer(motor),
     )
 
 
 def draw_of(configuration: Configuration, powered: Powered) -> Draw:
     """Return what is believed of a model with a motor and its packs after its flights. Derived here."""
     full_w = full_power_w(configuration.airframe, configuration.density_kg_m3)
-    return learnt(prior_draw(powered.packs, full_w), powered.packs, powered.flights, model=powered.model)
+    share = share_of(powered.flights, powered.model)
+    prior = prior_draw(powered.packs, full_w, share=share)
+    return learnt(prior, powered.packs, powered.flights, model=powered.model)
 
 
 def _without_last_own(powered: Powered) -> tuple[Flight, ...]:
@@ -157,7 +165,7 @@ def _rests_on(
     fitted: Fitted,
     charge: Charge,
     draw: Draw,
-    amps: tuple[float, bool],
+    amps: tuple[float, str],
     *,
     capped: bool,
 ) -> tuple[str, ...]:
@@ -175,11 +183,14 @@ def _rests_on(
         words.append(
             f"No more than the guess of {configuration.pack_minutes:g} minutes less a quarter, until a flight has told."
         )
-    current, measured = amps
-    rated = "its rating is not known" if pack.most_a is None else f"it may give {pack.most_a:.0f} A"
     words.append(
-        f"Full throttle takes {current:.0f} A {'as measured' if measured else 'by propeller and thrust'}; {rated}."
+        "The motor is taken to run all the time: where it stands still for a part of a flight, log its minutes after landing."
+        if draw.still is None
+        else f"The motor runs {100 * (1 - draw.still):.0f} % of a flight, as it was read."
     )
+    current, by = amps
+    rated = "its rating is not known" if pack.most_a is None else f"it may give {pack.most_a:.0f} A"
+    words.append(f"Full throttle takes {current:.0f} A {by or _BY_PROPELLER}; {rated}.")
     return tuple(words)
 
 
@@ -187,13 +198,21 @@ def _flights(count: int) -> str:
     return "one flight" if count == 1 else f"{count} flights"
 
 
-def _full_throttle(configuration: Configuration, powered: Powered) -> tuple[float, bool]:
-    """Return the current at full throttle [A] and whether it was measured."""
-    if powered.full_throttle_a is not None:
-        return powered.full_throttle_a, True
+_BY_PROPELLER = "by propeller and thrust"
+
+
+def _full_throttle(configuration: Configuration, powered: Powered) -> tuple[float, str]:
+    """Return the current at full throttle [A] and how it was measured, empty where it was not: the most of what was seen counts.
+
+    In the air a propeller takes less than standing: a current seen there is the least that full throttle takes.
+    """
+    aloft = [f.full_a for f in powered.flights if f.model == powered.model and f.full_a]
+    if powered.full_throttle_a is not None and powered.full_throttle_a >= max(aloft[-1:], default=0.0):
+        return powered.full_throttle_a, "as measured"
     assert powered.fitted is not None
     power = full_power_w(configuration.airframe, configuration.density_kg_m3)
-    return power / powered.fitted.pack.nominal_v, False
+    said = power / powered.fitted.pack.nominal_v
+    return (aloft[-1], "as measured in the air") if aloft else (said, "")
 
 
 def _charge_findings(fitted: Fitted, charge: Charge | None) -> list[Said]:
@@ -238,12 +257,12 @@ def _timer_findings(configuration: Configuration, safe: float) -> list[Said]:
     ]
 
 
-def _current_findings(pack: Pack, current_a: float, measured: bool) -> list[Said]:
+def _current_findings(pack: Pack, current_a: float, measured: str) -> list[Said]:
     found = []
     sure = current_a if measured else current_a * math.exp(-_FULL_POWER_SIGMA)
     if pack.most_a is not None and current_a > pack.most_a:
         words = (
-            f"Pack: full throttle takes {current_a:.0f} A {'as measured' if measured else 'by propeller and thrust'}, {pack.name} may give "
+            f"Pack: full throttle takes {current_a:.0f} A {measured or _BY_PROPELLER}, {pack.name} may give "
             f"{pack.most_a:.0f} A. {'A stronger pack, or a smaller propeller' if measured else 'Measure the current, or a stronger pack'}."
         )
         found.append(finding("pack_rating", words, stops=sure > pack.most_a))
@@ -271,6 +290,11 @@ def _history_findings(powered: Powered, draw: Draw) -> list[Said]:
                 f"Packs: of {_flights(len(draw.disagree))} volts and charge put back contradict each other. {'They are' if several else 'It is'} not used: look them up.",
             )
         )
+    longer = [f for f in powered.flights if f.model == powered.model and f.motor_minutes and f.motor_share is None]
+    if longer:
+        said = longer[-1]
+        words = f"Pack: a motor that ran {said.motor_minutes:g} of {said.minutes:g} minutes flown is a slip. They are not used: look them up."
+        found.append(finding("motor_minutes_slip", words))
     held, sigma = draw.capacity_c(pack)
     if held * math.exp(sigma) < _WORN * pack.capacity_c:
         words = f"Pack: {pack.name} holds {_mah(held)} of its {_mah(pack.capacity_c)}: worn, not for a first flight."

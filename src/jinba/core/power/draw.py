@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +21,17 @@ Floats = NDArray[np.float64]
 FLIGHTS_DIFFER = 0.18
 """How far the mean power of one test flight lies off the next one's, one sigma of its logarithm: common practice, no source."""
 
+RUNNING_DIFFERS, SHARE_DIFFERS = 0.17, 0.5
+"""The same of the power while the motor runs, where its minutes were read; and how far the motor's share of one flight lies off the next
+one's, over the share it stands still: one that always runs has none. Common practice, no source."""
+
+_USUAL = 6.0
+"""How many flights what is usual of their differences counts for: common practice, no source."""
+
+_SHARE_SIGMA, _ALWAYS_SIGMA = 0.5, 0.001
+_CRUISE_SIGMA = 0.25
+"""How far power in level cruise lies off the mean while the motor runs, one sigma of its logarithm: common practice, no source."""
+
 VOLTS_SIGMA = 0.10
 """How far what volts tell of a charge taken is off in every flight alike, one sigma of its logarithm: tables of cells differ; common
 practice, no source."""
@@ -28,7 +39,7 @@ practice, no source."""
 CAPACITY_SHARE, CAPACITY_SIGMA = 0.95, 0.08
 """What packs hold of the capacity on their label, with one sigma of its logarithm: common practice, no source."""
 
-_PACKS = 2
+_PACKS = 3
 _PUT_BACK_SIGMA, _MINUTES_SIGMA, _HALF_MINUTE = 0.04, 0.03, 0.25
 _LEAST_DROP = 0.04
 _DISAGREE_SIGMAS = 3.0
@@ -56,10 +67,11 @@ def full_power_w(airframe: Airframe, density_kg_m3: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class Draw:
-    """Belief of one model and its packs, of logarithms: mean power of a test flight [ln W], how far volts are off [-], then what each of
-    ``packs`` holds [ln C].
+    """Belief of one model and its packs, of logarithms: mean power while its motor runs [ln W], how far volts are off [-], the share of a
+    flight it runs [-], then what each of ``packs`` holds [ln C].
 
-    ``mean``, ``covariance`` of shape (2 + n) and its square. ``flights`` it rests on, ``own`` of them of this model: without one nothing has told its power; ``disagree``: those, by their place in what
+    ``mean``, ``covariance`` of shape (3 + n) and its square. ``still``: the share of a flight without the motor, None where nobody read
+    how long it ran: then it is taken to run all the time; ``differs``: how far flights lie off each other [-]. ``flights`` it rests on, ``own`` of them of this model: without one nothing has told its power; ``disagree``: those, by their place in what
     was given, of which volts and charge put back contradict each other: they are not used.
     """
 
@@ -69,6 +81,8 @@ class Draw:
     flights: int = 0
     disagree: tuple[int, ...] = ()
     own: int = 0
+    still: float | None = None
+    differs: float = FLIGHTS_DIFFER
 
     def _at(self, pack: Pack) -> int:
         if pack.key not in self.packs:
@@ -77,7 +91,9 @@ class Draw:
 
     def power_w(self) -> tuple[float, float]:
         """Return the mean electrical power of a test flight [W] and one sigma of its logarithm [-]. Derived here."""
-        return math.exp(float(self.mean[0])), math.sqrt(float(self.covariance[0, 0]))
+        both = np.zeros(len(self.mean))
+        both[[0, 2]] = 1.0
+        return math.exp(float(both @ self.mean)), math.sqrt(float(both @ self.covariance @ both))
 
     def capacity_c(self, pack: Pack) -> tuple[float, float]:
         """Return what a pack holds [C] and one sigma of its logarithm [-]. Derived here. Raises: UnknownKeyError."""
@@ -87,33 +103,56 @@ class Draw:
     def full_minutes(self, pack: Pack) -> tuple[float, float]:
         """Return how long a full pack lasts till it is flat in one flight to come [min], and one sigma of its logarithm [-].
 
-        ln t = ln C + ln U - ln P, with what flights differ by. Derived here. Raises: UnknownKeyError.
+        ln t = ln C + ln U - ln P - ln s, with what flights differ by. Derived here. Raises: UnknownKeyError.
         """
-        at = self._at(pack)
-        ln_s = float(self.mean[at] - self.mean[0]) + math.log(pack.nominal_v)
-        c = self.covariance
-        variance = float(c[0, 0] + c[at, at] - 2.0 * c[0, at]) + FLIGHTS_DIFFER**2
-        return math.exp(ln_s) / 60.0, math.sqrt(variance)
+        differs = self.differs if self.still is None else math.hypot(RUNNING_DIFFERS, SHARE_DIFFERS * self.still)
+        return self._lasts(pack, (0, 2), differs)
+
+    def motor_minutes(self, pack: Pack) -> tuple[float, float] | None:
+        """Return how long the motor runs from a full pack till it is flat [min], and one sigma of its logarithm [-].
+
+        ln t = ln C + ln U - ln P. None where nobody read how long it ran. Derived here. Raises: UnknownKeyError.
+        """
+        return None if self.still is None else self._lasts(pack, (0,), RUNNING_DIFFERS)
+
+    def _lasts(self, pack: Pack, draws: tuple[int, ...], differs: float) -> tuple[float, float]:
+        row = np.zeros(len(self.mean))
+        row[self._at(pack)] = 1.0
+        row[list(draws)] = -1.0
+        ln_s = float(row @ self.mean) + math.log(pack.nominal_v)
+        return math.exp(ln_s) / 60.0, math.sqrt(float(row @ self.covariance @ row) + differs**2)
 
 
-def prior_draw(packs: Sequence[Pack], full_w: float) -> Draw:
+def prior_draw(packs: Sequence[Pack], full_w: float, *, share: float | None = None) -> Draw:
     """Return what is believed before any flight of a model with a full power [W]: the propeller's power, and the labels.
 
-    Derived here; see :func:`full_power_w`, :data:`CAPACITY_SHARE`.
+    ``share``: of a flight that its motor runs, as it was read [-]; None: nobody read it, it is taken to run all the time. Derived here; see
+    :func:`full_power_w`, :data:`CAPACITY_SHARE`.
     """
     check_range("full power", full_w, unit="W", low=0.1, high=1e7)
-    mean = [math.log(_OF_FULL * full_w), 0.0, *(math.log(CAPACITY_SHARE * p.capacity_c) for p in packs)]
-    sigma = [_POWER_SIGMA, VOLTS_SIGMA, *(CAPACITY_SIGMA for _ in packs)]
-    return Draw(tuple(p.key for p in packs), np.array(mean), np.diag(np.square(sigma)))
+    ln_share, share_sigma = (0.0, _ALWAYS_SIGMA) if share is None else (math.log(share), _SHARE_SIGMA)
+    # What the propeller says is said of the whole flight, whatever part of it the motor runs.
+    ln_power = math.log(_OF_FULL * full_w) - ln_share
+    mean = [ln_power, 0.0, ln_share, *(math.log(CAPACITY_SHARE * p.capacity_c) for p in packs)]
+    sigma = [_POWER_SIGMA, VOLTS_SIGMA, share_sigma, *(CAPACITY_SIGMA for _ in packs)]
+    still = None if share is None else 1.0 - share
+    return Draw(tuple(p.key for p in packs), np.array(mean), np.diag(np.square(sigma)), still=still)
+
+
+def share_of(flights: Iterable[Flight], model: str) -> float | None:
+    """Return the mean share of a flight that a model's motor ran, of its flights in which that was read [-], None without one. Derived here."""
+    shares = [s for f in flights if f.model == model and (s := f.motor_share) is not None]
+    return sum(shares) / len(shares) if shares else None
 
 
 @dataclass(frozen=True, slots=True)
 class _Rows:
-    """Linear readings of one flight: ``y`` = ``h`` x + noise of covariance ``r``."""
+    """Linear readings of one flight: ``y`` = ``h`` x + noise of covariance ``r``, of which ``own`` is each reading's own variance."""
 
     h: Floats
     y: Floats
     r: Floats
+    own: Sequence[float]
 
 
 def learnt(prior: Draw, packs: Sequence[Pack], flights: Iterable[Flight], *, model: str) -> Draw:
@@ -123,10 +162,33 @@ def learnt(prior: Draw, packs: Sequence[Pack], flights: Iterable[Flight], *, mod
     latter, where both charge and volts were read. A linear least-squares estimate of the logarithms with the scatter of each
     flight common to its readings (docs/methods/energy.md). Derived here. Raises: UnknownKeyError for a flight with another pack.
     """
+    told = list(flights)
+    first, seen = _fitted(prior, packs, told, model=model)
+    differs = _differs(first, seen)
+    return first if differs <= FLIGHTS_DIFFER else _fitted(replace(prior, differs=differs), packs, told, model=model)[0]
+
+
+def _differs(fitted: Draw, seen: Sequence[_Rows]) -> float:
+    """Return how far a model's flights lie off each other, one sigma of the logarithm of their power [-]: what is usual, and what was seen.
+
+    sigma^2 = (nu sigma_0^2 + sum of squares beyond the readings' own) / (nu + n - 1). References: the scaled inverse chi-squared mean
+    (Gelman et al., Bayesian Data Analysis, 2013, sec. 2.6; from memory).
+    """
+    if len(seen) < 2:
+        return FLIGHTS_DIFFER
+    off = [float(rows.y[0] - rows.h[0] @ fitted.mean) for rows in seen]
+    readings = [float(rows.own[0]) for rows in seen]
+    squares = sum(max(o**2 - v, 0.0) for o, v in zip(off, readings, strict=True))
+    return math.sqrt((_USUAL * FLIGHTS_DIFFER**2 + squares) / (_USUAL + len(seen) - 1))
+
+
+def _fitted(prior: Draw, packs: Sequence[Pack], flights: Sequence[Flight], *, model: str) -> tuple[Draw, list[_Rows]]:
+    """Return the belief after flights, and the rows of those of this model of which the motor's minutes were not read."""
     by_key = {p.key: p for p in packs}
     information = np.linalg.inv(prior.covariance)
     weighted = information @ prior.mean
     used, own, disagree = 0, 0, []
+    whole: list[_Rows] = []
     for place, flight in enumerate(flights):
         if flight.pack not in by_key:
             raise UnknownKeyError("A flight with a pack that is not there.", pack=flight.pack)
@@ -139,11 +201,14 @@ def learnt(prior: Draw, packs: Sequence[Pack], flights: Iterable[Flight], *, mod
             continue
         used += 1
         own += flight.model == model
+        if flight.model == model and (prior.still is None or flight.motor_share is None):
+            whole.append(rows)
         gain = rows.h.T @ np.linalg.inv(rows.r)
         information = information + gain @ rows.h
         weighted = weighted + gain @ rows.y
     covariance = np.linalg.inv(information)
-    return Draw(prior.packs, covariance @ weighted, covariance, used, tuple(disagree), own)
+    mean = covariance @ weighted
+    return replace(prior, mean=mean, covariance=covariance, flights=used, disagree=tuple(disagree), own=own), whole
 
 
 def contradicts(pack: Pack, flight: Flight) -> bool:
@@ -169,13 +234,17 @@ def _drop(pack: Pack, flight: Flight) -> tuple[float, float] | None:
 
 def _rows(prior: Draw, pack: Pack, flight: Flight, *, own: bool) -> _Rows | None:
     at, size = _PACKS + prior.packs.index(pack.key), len(prior.mean)
-    seconds = 60.0 * flight.minutes
-    clock = math.hypot(_MINUTES_SIGMA, _HALF_MINUTE / flight.minutes)
+    share = None if prior.still is None or not own else flight.motor_share
+    minutes = flight.minutes * (1.0 if share is None else share)
+    seconds = 60.0 * minutes
+    clock = math.hypot(_MINUTES_SIGMA, _HALF_MINUTE / minutes)
     drop = _drop(pack, flight)
     by_volts = drop if drop is not None and drop[0] > _LEAST_DROP else None
+    # Where its minutes were read it is the power while the motor runs that is seen, else the mean of the whole flight.
     power, by_drop = np.zeros(size), np.zeros(size)
-    power[0] = 1.0
-    by_drop[[0, 1, at]] = 1.0, 1.0, -1.0
+    power[0], power[2] = 1.0, 1.0 if share is None else 0.0
+    by_drop[[1, at]] = 1.0, -1.0
+    by_drop += power
     h, y, own_variance = [], [], []
     if flight.put_back_c:
         h.append(power)
@@ -185,15 +254,35 @@ def _rows(prior: Draw, pack: Pack, flight: Flight, *, own: bool) -> _Rows | None
         h.append(by_drop)
         y.append(math.log(by_volts[0] * pack.nominal_v / seconds))
         own_variance.append((by_volts[1] / by_volts[0]) ** 2)
+    if not h and own and flight.cruise_a:
+        h.append(_unit(size, 0))
+        y.append(math.log(flight.cruise_a * pack.nominal_v))
+        own_variance.append(_CRUISE_SIGMA**2)
     if not h:
         return None
-    r = np.diag(own_variance) + (FLIGHTS_DIFFER**2 + clock**2)
+    r = np.diag(own_variance) + ((prior.differs if share is None else RUNNING_DIFFERS) ** 2 + clock**2)
     if own:
-        return _Rows(np.array(h), np.array(y), r)
+        return _with_share(prior, share, size, _Rows(np.array(h), np.array(y), r, own_variance))
     if len(h) < 2:
         return None
     # Another model's power cancels: charge over share is what the pack holds.
-    return _Rows(np.array([h[0] - h[1]]), np.array([y[0] - y[1]]), np.array([[sum(own_variance)]]))
+    return _Rows(np.array([h[0] - h[1]]), np.array([y[0] - y[1]]), np.array([[sum(own_variance)]]), own_variance)
+
+
+def _unit(size: int, at: int) -> Floats:
+    row = np.zeros(size)
+    row[at] = 1.0
+    return row
+
+
+def _with_share(prior: Draw, share: float | None, size: int, rows: _Rows) -> _Rows:
+    """Return the rows of a flight with the one that tells which part of it the motor ran, where that was read."""
+    if share is None or prior.still is None:
+        return rows
+    wide = np.zeros((len(rows.y) + 1, len(rows.y) + 1))
+    wide[:-1, :-1] = rows.r
+    wide[-1, -1] = (SHARE_DIFFERS * prior.still) ** 2 + _MINUTES_SIGMA**2
+    return _Rows(np.vstack([rows.h, _unit(size, 2)]), np.append(rows.y, math.log(share)), wide, rows.own)
 
 
 RESERVE = 0.25
@@ -205,11 +294,13 @@ FLOOR = 0.10
 
 @dataclass(frozen=True, slots=True)
 class Minutes:
-    """How long a pack lasts one flight to come [min]: to the ``reserve`` as it draws, with one ``sigma`` [min]; and what is ``safe`` of it."""
+    """How long a pack lasts one flight to come [min]: to the ``reserve`` as it draws, with one ``sigma`` [min]; and what is ``safe`` of it.
+    ``motor``: what is safe with the motor running, None where nobody read how long it ran."""
 
     reserve: float
     sigma: float
     safe: float
+    motor: float | None = None
 
 
 def minutes_of_pack(draw: Draw, pack: Pack, charge: Charge) -> Minutes:
@@ -219,11 +310,12 @@ def minutes_of_pack(draw: Draw, pack: Pack, charge: Charge) -> Minutes:
     twenty: (s - 1.645 sigma_s - 0.1) t exp(-1.645 sigma). Derived here (docs/methods/energy.md).
     """
     full, sigma = draw.full_minutes(pack)
-    reserve = max(charge.share - RESERVE, 0.0) * full
-    low = (
-        max(charge.share - ONE_SIDED_95_PERCENT * charge.sigma - FLOOR, 0.0)
-        * full
-        * math.exp(-ONE_SIDED_95_PERCENT * sigma)
-    )
+    running = draw.motor_minutes(pack)
     spread = full * math.hypot(charge.sigma, max(charge.share - RESERVE, 0.0) * sigma)
-    return Minutes(reserve, spread, min(reserve, low))
+    motor = None if running is None else _safe(*running, charge)
+    return Minutes(max(charge.share - RESERVE, 0.0) * full, spread, _safe(full, sigma, charge), motor)
+
+
+def _safe(full: float, sigma: float, charge: Charge) -> float:
+    low = max(charge.share - ONE_SIDED_95_PERCENT * charge.sigma - FLOOR, 0.0) * math.exp(-ONE_SIDED_95_PERCENT * sigma)
+    return min(max(charge.share - RESERVE, 0.0), low) * full

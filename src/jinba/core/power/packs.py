@@ -79,7 +79,8 @@ class Pack:
 class Flight:
     """What one flight took from one pack: ``minutes`` in the air, volts of a cell at rest before and after [V], charge put back [C].
 
-    ``pack``, ``model``: keys of both, the model empty for one that is not here. None: not read.
+    ``pack``, ``model``: keys of both, the model empty for one that is not here. ``motor_minutes``: of them with the motor running;
+    ``full_a``, ``cruise_a``: current in the air at full throttle and in level cruise [A]. None: not read.
     """
 
     pack: str
@@ -88,6 +89,20 @@ class Flight:
     before_v: float | None = None
     after_v: float | None = None
     put_back_c: float | None = None
+    motor_minutes: float | None = None
+    full_a: float | None = None
+    cruise_a: float | None = None
+
+    @property
+    def motor_share(self) -> float | None:
+        """Return the share of the flight with the motor running [-]; None where it was not read, or is more than all of it. Derived here."""
+        if not self.motor_minutes or self.motor_minutes > _CLOCKS_DIFFER * self.minutes:
+            return None
+        return min(self.motor_minutes / self.minutes, 1.0)
+
+
+_CLOCKS_DIFFER = 1.1
+"""Motor minutes over minutes in the air that two clocks make alone: more is a slip. Set here."""
 
 
 def check_flight(pack: Pack, *, before_v: float | None, after_v: float | None, put_back_c: float | None) -> None:

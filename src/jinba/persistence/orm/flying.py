@@ -234,6 +234,7 @@ class ReadingRow(Base):
     direction: Mapped[str | None]
     nothing: Mapped[bool]
     as_entered: Mapped[str] = mapped_column(default="")
+    telemetry: Mapped[bool] = mapped_column(default=False)
 
 
 class RecordChoiceRow(Base):

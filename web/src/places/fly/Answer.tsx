@@ -27,7 +27,7 @@ function drawing(keys: readonly string[], key: string, airframe: Airframe): Reac
 }
 
 /** From its left side, the nose on the left, turned about its balance. */
-function Nose({ airframe, up }: { airframe: Airframe; up: number }) {
+export function Nose({ airframe, up }: { airframe: Airframe; up: number }) {
   const b = boundsOf(airframe);
   const scale = (WIDE * 0.9) / (b.xMax - b.xMin);
   const middle = { x: (b.xMin + b.xMax) / 2, y: (b.zMin + b.zMax) / 2 };

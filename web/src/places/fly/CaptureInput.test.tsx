@@ -33,6 +33,7 @@ const capture = (part: Partial<Capture>): Capture => ({
   highest: 60,
   wait_minutes: 0,
   by_clock: false,
+  on_wish: false,
   ...part,
 });
 
@@ -87,12 +88,20 @@ describe("counting and timing", () => {
       direction: "nose_up",
       none: false,
       entered: "",
+      telemetry: false,
     });
     expect(screen.getByText("1 nose up")).toBeTruthy();
     await userEvent.click(screen.getByRole("button", { name: /a click nose down/ }));
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 0, none: true, entered: "" });
+    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 0, none: true, entered: "", telemetry: false });
     await userEvent.click(screen.getByRole("button", { name: /a click nose up/ }));
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 2, direction: "nose_up", none: false, entered: "" });
+    expect(onReading).toHaveBeenLastCalledWith({
+      key: "k",
+      number: 2,
+      direction: "nose_up",
+      none: false,
+      entered: "",
+      telemetry: false,
+    });
   });
 
   it("has no way of a stick chosen beforehand, and asks for it where only the amount was tapped", async () => {
@@ -124,7 +133,13 @@ describe("counting and timing", () => {
     }
     await userEvent.clear(field);
     await userEvent.type(field, "3,4{Tab}");
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 3.4, none: false, entered: "3,4" });
+    expect(onReading).toHaveBeenLastCalledWith({
+      key: "k",
+      number: 3.4,
+      none: false,
+      entered: "3,4",
+      telemetry: false,
+    });
     expect(screen.queryByRole("alert")).toBeNull();
   });
 
@@ -135,6 +150,12 @@ describe("counting and timing", () => {
     expect(screen.getByRole("alert").textContent).toContain("without a minus");
     await userEvent.clear(field);
     await userEvent.type(field, "20 ft{Enter}");
-    expect(onReading).toHaveBeenLastCalledWith({ key: "k", number: 6.096, none: false, entered: "20 ft" });
+    expect(onReading).toHaveBeenLastCalledWith({
+      key: "k",
+      number: 6.096,
+      none: false,
+      entered: "20 ft",
+      telemetry: false,
+    });
   });
 });

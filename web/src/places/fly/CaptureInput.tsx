@@ -2,10 +2,11 @@ import { type ReactNode, useState } from "react";
 import type { Capture, Reading } from "../../api/client";
 import { aReading } from "../../api/records";
 import { useFlown } from "../../components/flown-context";
-import { parse, type Quantity } from "../../domain/units";
+import { parse } from "../../domain/units";
 import { RearView } from "../../drawing/RearView";
 import { ByTheClock, WaitFor } from "./AfterLanding";
 import { drawnAnswer } from "./Answer";
+import { plainOf } from "./card/quantities";
 import { Stopwatch } from "./Stopwatch";
 
 interface Props {
@@ -263,12 +264,9 @@ function Stick({ capture, reading, onReading }: Props) {
   );
 }
 
-const QUANTITY: Record<string, Quantity> = { m: "length", "m/s": "speed", V: "volts", min: "minutes", mm: "length" };
-const SHOWN: Record<string, string> = { m: "m", "m/s": "m/s", V: "V", min: "min", mm: "mm" };
-
 function NumberEntry({ capture, reading, onReading, onEntered }: Props) {
   const unit = capture.unit || "";
-  const perUnit = unit === "mm" ? 0.001 : 1;
+  const plain = plainOf(unit);
   const [text, setText] = useState(
     reading?.number !== null && reading?.number !== undefined ? String(reading.number) : "",
   );
@@ -280,16 +278,18 @@ function NumberEntry({ capture, reading, onReading, onEntered }: Props) {
       onReading(null);
       return null;
     }
-    const parsed = parse(entry, QUANTITY[unit] ?? "time", SHOWN[unit] ?? "s");
+    const parsed = parse(entry, plain.quantity, plain.typed);
     if (!parsed.ok || parsed.si < 0) {
       onReading(null);
       return parsed.ok ? "Enter it without a minus sign." : parsed.reason;
     }
-    const number = Math.round((parsed.si / perUnit) * 1000) / 1000;
+    const number = Math.round((parsed.si / plain.si) * 1000) / 1000;
     onReading(aReading({ key: capture.key, number, entered: entry.trim().slice(0, 40) }));
     return null;
   };
   const settle = (entry: string): boolean => {
+    // Looked at and left as the link gave it, it stays the link's.
+    if (reading?.telemetry && entry === String(reading.number)) return true;
     const wrong = take(entry);
     setError(wrong);
     return wrong === null;
@@ -310,6 +310,7 @@ function NumberEntry({ capture, reading, onReading, onEntered }: Props) {
           onKeyDown={(e) => e.key === "Enter" && settle(text) && onEntered?.()}
         />
         {unit}
+        {reading?.telemetry ? <span className="text-lg text-secondary">from telemetry</span> : null}
       </label>
       {error ? (
         <p role="alert" className="text-lg font-semibold text-error">

@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { type Card, type CardRecord, ProblemError, type Reading } from "../../api/client";
 import { useFlown } from "../../components/flown-context";
+import { useSettings } from "../../components/settings-context";
 import { CaptureInput } from "./CaptureInput";
 import { Conditions, conditionsSaid } from "./card/Conditions";
 import { asked, type Draft, forgetDraft, fromRecord, recordOf, useDraft } from "./card/draft";
@@ -25,6 +26,7 @@ import {
 import { HeldBar } from "./HeldBar";
 import { PartsLookedAt } from "./PartsLookedAt";
 import { SpokenAnswer } from "./SpokenAnswer";
+import { Telemetry } from "./Telemetry";
 
 interface Props {
   sortieId: string;
@@ -47,6 +49,10 @@ interface Props {
   onTakeOff?: (() => void) | null;
   /** Opens what is noted beside the card: a photo, a voice, a word. */
   onNote?: () => void;
+  /** Whether a telemetry link tells what it does. */
+  linked?: boolean;
+  /** What is noted at this moment, instead of the card: the abort stays within reach. */
+  sheet?: ((abort: ReactNode) => ReactNode) | null;
 }
 
 /** Whether a model has a motor, a stabiliser, flaps and a gear that folds. */
@@ -79,7 +85,17 @@ export function CardConsole(props: Props) {
 
   const goTo = (step: string) => setDraft((d) => ({ ...d, at: step }));
   const toConditions = () => setDraft((d) => (at === CONDITIONS ? d : { ...d, from: at, at: CONDITIONS }));
-  const onward = () => setDraft((d) => ({ ...d, at: nextOf(card, d, at) }));
+  const linkTold = useRef<readonly Reading[]>([]);
+  // What was said by hand stays; the rest is filled in from the link, marked.
+  const withLink = (d: Draft): Draft => ({
+    ...d,
+    readings: { ...Object.fromEntries(linkTold.current.map((r) => [r.key, r])), ...d.readings },
+  });
+  const onward = () =>
+    setDraft((d) => {
+      const said = at === FLYING ? withLink(d) : d;
+      return { ...said, at: nextOf(card, said, at) };
+    });
   const back = () => goTo(at === CONDITIONS ? draft.from : stepBefore(card, at));
   const put = (reading: Reading | null, which: string) =>
     setDraft((d) => {
@@ -101,7 +117,7 @@ export function CardConsole(props: Props) {
     });
   };
   const send = (outcome: CardRecord["outcome"]) =>
-    onLog(recordOf(card, draft, outcome, ask)).then(
+    onLog(recordOf(card, outcome === "aborted" ? withLink(draft) : draft, outcome, ask)).then(
       () => forgetDraft(key),
       (e: unknown) =>
         setRefused(e instanceof ProblemError ? e.problem.title : "Not kept; your entries are still here."),
@@ -114,6 +130,8 @@ export function CardConsole(props: Props) {
   useTheTop(section, at);
 
   const shared = { card, draft, setDraft };
+  const abort = <Abort {...props} onAbort={() => void send("aborted")} />;
+  if (props.sheet) return props.sheet(abort);
   return (
     <section ref={section} aria-label={`${card.id} ${card.title}`} className="console" data-step={at}>
       <Head card={card} small={at !== FLYING}>
@@ -128,6 +146,7 @@ export function CardConsole(props: Props) {
       </Head>
       <div className="console-body">
         {at === FLYING ? <WhatToFly card={card} radio={radio} unplanned={unplanned} /> : null}
+        {at === FLYING && props.linked ? <Telemetry sortieId={sortieId} card={card} taken={linkTold} /> : null}
         {at === FLYING && props.onTakeOff ? (
           <button type="button" className="field-choice mt-3 w-full" data-testid="take-off" onClick={props.onTakeOff}>
             Taking off now: start the clock
@@ -169,7 +188,7 @@ export function CardConsole(props: Props) {
           back,
           onward: at === CONDITIONS ? back : onward,
           keep,
-          abort: () => void send("aborted"),
+          abort,
         }}
       </Bar>
     </section>
@@ -283,11 +302,12 @@ function Proof({ card, draft, setDraft }: Shared) {
 /** What was said so far, and what is still asked: each is one tap away. */
 function Strip({ card, draft, at, onGo }: Shared & { at: string; onGo: (step: string) => void }) {
   const { directions } = useFlown();
+  const { show } = useSettings();
   const words = (step: string) => {
     if (step === PROOF) return draft.leftAlone === null ? "" : draft.leftAlone ? "hands off" : "not left alone";
     if (step === PARTS) return answered(card, draft, PARTS) ? "parts looked at" : "";
     const capture = card.captures.find((c) => c.key === step);
-    return capture ? saidOf(capture, draft.readings[step], directions) : "";
+    return capture ? saidOf(capture, draft.readings[step], directions, show) : "";
   };
   const named = (step: string) =>
     card.captures.find((c) => c.key === step)?.label ?? (step === PROOF ? "Hands off just before" : "Every part");
@@ -315,23 +335,11 @@ interface BarProps extends Props {
   ready: boolean;
   answered: boolean;
   needed: boolean;
-  children: { leave: () => void; back: () => void; onward: () => void; keep: () => void; abort: () => void };
+  children: { leave: () => void; back: () => void; onward: () => void; keep: () => void; abort: ReactNode };
 }
 
 /** What the thumb reaches: back, on, and the abort that has to be held. */
-function Bar({
-  card,
-  at,
-  busy,
-  ready,
-  answered,
-  needed,
-  onLeave,
-  inTheAir,
-  fromMemory = false,
-  onNote,
-  children: act,
-}: BarProps) {
+function Bar({ card, at, busy, ready, answered, needed, onLeave, onNote, children: act }: BarProps) {
   const first = at === FLYING;
   return (
     <div className={`console-bar ${onNote ? "console-bar-noting" : ""}`} data-testid="thumb-bar">
@@ -365,16 +373,21 @@ function Bar({
           {first ? (card.phase === "flight" ? "Flown: log it" : "Done: log it") : onwardWords(at, answered, needed)}
         </button>
       )}
-      {card.phase === "flight" && inTheAir ? (
-        <HeldBar
-          words={fromMemory ? `Hold: ${card.id} was broken off` : `Hold to abort ${card.id}: fly the model first`}
-          {...(fromMemory ? {} : { short: "Hold: abort" })}
-          // What was tapped so far is evidence: it goes along.
-          onHeld={act.abort}
-          disabled={busy}
-        />
-      ) : null}
+      {act.abort}
     </div>
+  );
+}
+
+/** Held from anywhere while a card is flown: what was tapped so far is evidence and goes along. */
+function Abort({ card, inTheAir, fromMemory = false, busy, onAbort }: Props & { onAbort: () => void }) {
+  if (card.phase !== "flight" || !inTheAir) return null;
+  return (
+    <HeldBar
+      words={fromMemory ? `Hold: ${card.id} was broken off` : `Hold to abort ${card.id}: fly the model first`}
+      {...(fromMemory ? {} : { short: "Hold: abort" })}
+      onHeld={onAbort}
+      disabled={busy}
+    />
   );
 }
 

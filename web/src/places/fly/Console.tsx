@@ -96,6 +96,7 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
         // What was broken off is asked about at once, while it is fresh; the model comes first, and nothing is lost by waiting.
         // A card that was chosen meanwhile stays chosen.
         setChosen((now) => (record.outcome === "aborted" ? happened.id : now === chosen ? null : now));
+        setNoting(false);
         if (record.outcome === "aborted") setBroken(record.card_id);
         else if (record.card_id === unflown.at(-1)?.id && unflown.length === 1 && clock.landed === null) markDown();
         window.scrollTo({ top: 0 });
@@ -196,8 +197,8 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
           <DownQuestion unflown={unflown.map((c) => c.id)} onDown={sayDown} onLeave={() => setAskDown(false)} />
         ) : null}
         {askLanding ? <LandingQuestion count={refused} onLand={landNow} onLeave={() => setAskLanding(false)} /> : null}
-        {noting ? (
-          <NoteSheet sortie={sortie} cardId={card?.id ?? ""} onNoted={noted} onLeave={() => setNoting(false)} />
+        {noting && !card ? (
+          <NoteSheet sortie={sortie} cardId="" onNoted={noted} onLeave={() => setNoting(false)} />
         ) : card ? (
           <FlownContext value={sortie.airframe ? sortie : null}>
             <ClockContext value={clock}>
@@ -217,6 +218,20 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
                 flownWith={sortie.flown_with}
                 unplanned={sortie.others.some((c) => c.id === card.id)}
                 onNote={() => setNoting(true)}
+                linked={rehearsal && !helper && !away && tells(card)}
+                sheet={
+                  noting
+                    ? (abort) => (
+                        <NoteSheet
+                          sortie={sortie}
+                          cardId={card.id}
+                          onNoted={noted}
+                          onLeave={() => setNoting(false)}
+                          abort={abort}
+                        />
+                      )
+                    : null
+                }
                 onTakeOff={helper || clock.takeOff !== null || card.id !== sortie.cards[0]?.id ? null : takeOff}
               />
             </ClockContext>
@@ -287,6 +302,11 @@ function Others({ others, onChoose }: { others: readonly Card[]; onChoose: (id: 
       </ul>
     </details>
   );
+}
+
+/** Whether a link tells something of a card: what is flown, and what the pack gave. */
+function tells(card: Card): boolean {
+  return card.phase === "flight" || card.captures.some((c) => c.wait_minutes > 0);
 }
 
 /** The cards after landing; what waits for its reading comes last, the wait is used for the others. */

@@ -8,6 +8,7 @@ import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import type { Card, ModelDetail, SortieDetail } from "../../api/client";
 import { OnDevice } from "../../components/OnDevice";
+import { SettingsProvider } from "../../components/settings-context";
 import { flushOutbox, snapshot, throwAway } from "../../offline/outbox";
 import { keys } from "../../queries/models";
 import { refusal, server } from "../../testing/server";
@@ -54,6 +55,8 @@ const SORTIE = {
   against: [],
   others: [],
   incident: HAPPENED,
+  noticed: [],
+  notes: [],
   phases: { F1: "take_off", F2: "height" },
   radio: { F2: "The radio stands at 6 clicks nose up from before." },
   safe_minutes: 6,
@@ -93,7 +96,9 @@ async function opened() {
   ]);
   render(
     <QueryClientProvider client={cache}>
-      <RouterProvider router={router} />
+      <SettingsProvider>
+        <RouterProvider router={router} />
+      </SettingsProvider>
     </QueryClientProvider>,
   );
 }
@@ -109,6 +114,17 @@ it("asks at once what happened when a card is broken off, and flies nothing more
   expect(await screen.findByText(/The model is down/)).toBeTruthy();
   expect(screen.queryByRole("heading", { name: /F2/ })).toBeNull();
   expect((await screen.findByTestId("on-device")).textContent).toBe("2 only on this device");
+});
+
+it("aborts from what is noted, too, and no key answers the card behind it", async () => {
+  await opened();
+  await userEvent.click(await screen.findByRole("button", { name: "Note" }));
+  expect(screen.getByTestId("note-sheet")).toBeTruthy();
+  await userEvent.keyboard("{Enter}u1");
+  fireEvent.pointerDown(screen.getByRole("button", { name: /Hold to abort F1/ }));
+  expect(await screen.findByRole("heading", { name: /A6/ }, { timeout: 5000 })).toBeTruthy();
+  expect(screen.queryByTestId("note-sheet")).toBeNull();
+  expect(snapshot().waiting).toMatchObject([{ record: { card_id: "F1", outcome: "aborted" } }]);
 });
 
 it("flies on after something that left it in the air", async () => {

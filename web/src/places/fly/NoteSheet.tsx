@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useId, useRef, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useId, useRef, useState } from "react";
 import type { SortieDetail } from "../../api/client";
 import { SpeakButton } from "../../components/SpeakButton";
 import { type Medium, noteIt } from "../../offline/outbox";
@@ -17,10 +17,12 @@ interface Props {
   cardId: string;
   onNoted: (noted: Noted) => void;
   onLeave: () => void;
+  /** The card's abort: it is held from here, too. */
+  abort?: ReactNode;
 }
 
 /** What is noticed and stands on no card: each by one tap, kept at once, gone through before the next flight. */
-export function NoteSheet({ sortie, cardId, onNoted, onLeave }: Props) {
+export function NoteSheet({ sortie, cardId, onNoted, onLeave, abort = null }: Props) {
   const [typed, setTyped] = useState("");
   const [busy, setBusy] = useState(false);
   const [failed, setFailed] = useState("");
@@ -43,7 +45,12 @@ export function NoteSheet({ sortie, cardId, onNoted, onLeave }: Props) {
     window.addEventListener("keydown", leave);
     return () => window.removeEventListener("keydown", leave);
   }, [onLeave]);
-  if (voice.since !== null) return <Recording since={voice.since} onStop={voice.stop} />;
+  const photo = (file: File) =>
+    smallPicture(file).then(
+      (made) => keep("A photo", {}, made),
+      () => setFailed("This photo could not be read. Take it once more."),
+    );
+  if (voice.since !== null) return <Recording since={voice.since} onStop={voice.stop} abort={abort} />;
   return (
     <section className="console" aria-label="Note something" data-testid="note-sheet">
       <header>
@@ -56,7 +63,7 @@ export function NoteSheet({ sortie, cardId, onNoted, onLeave }: Props) {
       </header>
       <div className="console-body gap-2">
         <div className="grid grid-cols-2 gap-2">
-          <PhotoButton disabled={busy} onPhoto={(photo) => void keep("A photo", {}, photo)} />
+          <PhotoButton disabled={busy} onPhoto={(file) => void photo(file)} />
           {canRecord() ? (
             <button type="button" className="field-choice" disabled={busy} onClick={() => void voice.start()}>
               Speak a note
@@ -68,7 +75,7 @@ export function NoteSheet({ sortie, cardId, onNoted, onLeave }: Props) {
             <li key={n.key}>
               <button
                 type="button"
-                className="field-choice h-full w-full px-2 py-1 text-left leading-tight [@media(max-height:760px)]:text-lg"
+                className="field-choice h-full w-full px-2 py-1 text-left text-lg leading-tight"
                 disabled={busy}
                 onClick={() => void keep(capital(n.words), { what: n.key })}
               >
@@ -103,10 +110,11 @@ export function NoteSheet({ sortie, cardId, onNoted, onLeave }: Props) {
           </p>
         ) : null}
       </div>
-      <div className="console-bar">
-        <button type="button" className="field-choice col-span-full" onClick={onLeave}>
+      <div className="console-bar console-bar-sheet">
+        <button type="button" className="field-choice" onClick={onLeave}>
           Back to the card
         </button>
+        {abort}
       </div>
     </section>
   );
@@ -120,7 +128,7 @@ const WHERE = {
 
 const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
-function PhotoButton({ disabled, onPhoto }: { disabled: boolean; onPhoto: (photo: Medium) => void }) {
+function PhotoButton({ disabled, onPhoto }: { disabled: boolean; onPhoto: (file: File) => void }) {
   const input = useId();
   return (
     <>
@@ -140,7 +148,7 @@ function PhotoButton({ disabled, onPhoto }: { disabled: boolean; onPhoto: (photo
         disabled={disabled}
         onChange={(e) => {
           const [file] = e.target.files ?? [];
-          if (file) void smallPicture(file).then(onPhoto);
+          if (file) onPhoto(file);
           e.target.value = "";
         }}
       />
@@ -149,7 +157,7 @@ function PhotoButton({ disabled, onPhoto }: { disabled: boolean; onPhoto: (photo
 }
 
 /** The whole screen ends it: nothing has to be aimed at. */
-function Recording({ since, onStop }: { since: number; onStop: () => void }) {
+function Recording({ since, onStop, abort }: { since: number; onStop: () => void; abort: ReactNode }) {
   const [now, setNow] = useState(since);
   useEffect(() => {
     const timer = setInterval(() => setNow(Date.now()), 250);
@@ -165,6 +173,7 @@ function Recording({ since, onStop }: { since: number; onStop: () => void }) {
         <span role="timer">{Math.max(0, Math.round((now - since) / 1000))} s</span>
         <span>Tap to end and keep it</span>
       </button>
+      {abort ? <div className="console-bar console-bar-sheet">{abort}</div> : null}
     </section>
   );
 }

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Capture, Reading } from "../../api/client";
 import { aReading } from "../../api/records";
 import { parse } from "../../domain/units";
+import { keepSince, keptSince } from "./kept-since";
 
 interface Props {
   capture: Capture;
@@ -15,7 +16,7 @@ interface Props {
 /** A stopwatch for one measure: tap to start, tap to stop; "did not" keeps how long one waited. */
 export function Stopwatch({ capture, reading, onReading, onEntered, watch }: Props) {
   const started = useRef<number | null>(null);
-  started.current ??= runningSince(watch);
+  started.current ??= keptSince(watch);
   const [running, setRunning] = useState(started.current !== null);
   const [shown, setShown] = useState(0);
   const [refused, setRefused] = useState<string | null>(null);
@@ -27,12 +28,12 @@ export function Stopwatch({ capture, reading, onReading, onEntered, watch }: Pro
   const seconds = () => Math.max(0, Math.round((Date.now() - (started.current ?? Date.now())) / 100) / 10);
   const stop = () => {
     setRunning(false);
-    keep(watch, null);
+    keepSince(watch, null);
   };
   const tap = () => {
     if (!running) {
       started.current = Date.now();
-      keep(watch, started.current);
+      keepSince(watch, started.current);
       setShown(0);
       setRunning(true);
       return;
@@ -105,23 +106,4 @@ export function Stopwatch({ capture, reading, onReading, onEntered, watch }: Pro
       ) : null}
     </div>
   );
-}
-
-/** When a watch that still runs was started [ms], null where none does. */
-function runningSince(watch: string | undefined): number | null {
-  try {
-    const kept = Number(watch ? localStorage.getItem(watch) : 0);
-    return kept > 0 ? kept : null;
-  } catch {
-    return null;
-  }
-}
-
-function keep(watch: string | undefined, since: number | null): void {
-  try {
-    if (watch && since !== null) localStorage.setItem(watch, String(since));
-    else if (watch) localStorage.removeItem(watch);
-  } catch {
-    // Storage refused: the watch then lives as long as the page.
-  }
 }

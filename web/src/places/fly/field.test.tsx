@@ -5,7 +5,9 @@ import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Capture, Card, CardRecord } from "../../api/client";
-import { type Flown, FlownContext } from "../../components/flown-context";
+import { FlownContext } from "../../components/flown-context";
+import { SettingsProvider } from "../../components/settings-context";
+import { FLOWN } from "../../testing/flown";
 import { CardConsole } from "./CardConsole";
 import { HeldBar } from "./HeldBar";
 import { SpokenAnswer } from "./SpokenAnswer";
@@ -69,33 +71,14 @@ describe("prompts in flight for a pilot alone", () => {
   });
 });
 
-const FLOWN = {
-  airframe: {
-    surfaces: [
-      {
-        key: "wing",
-        role: "wing",
-        x_m: 0,
-        z_m: 0,
-        sections: [
-          { y_m: 0, chord_m: 0.2 },
-          { y_m: 0.8, chord_m: 0.2 },
-        ],
-      },
-    ],
-    body: { nose_x_m: -0.3, length_m: 1, width_m: 0.1, height_m: 0.1 },
-    fin: null,
-    motor: null,
-  },
-  directions: undefined,
-} as unknown as Flown;
-
 function OfASortie({ children }: { children: ReactNode }) {
   return (
     <QueryClientProvider client={new QueryClient()}>
-      <FlownContext value={FLOWN}>
-        <MemoryRouter>{children}</MemoryRouter>
-      </FlownContext>
+      <SettingsProvider>
+        <FlownContext value={FLOWN}>
+          <MemoryRouter>{children}</MemoryRouter>
+        </FlownContext>
+      </SettingsProvider>
     </QueryClientProvider>
   );
 }

@@ -70,6 +70,17 @@ function Line({ flight }: { flight: Taken }) {
         {volts(flight.before_v)}, after {volts(flight.after_v)}
         {flight.model_id || !flight.put_back_c ? "" : ` · ${show(flight.put_back_c, "charge")} put back`}
       </p>
+      {flight.motor_minutes || flight.full_a || flight.cruise_a ? (
+        <p>
+          {[
+            flight.motor_minutes ? `motor ran ${show(flight.motor_minutes, "minutes")}` : null,
+            flight.full_a ? `${show(flight.full_a, "current")} at full throttle` : null,
+            flight.cruise_a ? `${show(flight.cruise_a, "current")} in cruise` : null,
+          ]
+            .filter((w) => w !== null)
+            .join(" · ")}
+        </p>
+      ) : null}
       {flight.disagrees ? (
         <p className="font-semibold text-accent">
           Volts and charge put back contradict each other: it is not used. Look for a slipped digit or another pack.

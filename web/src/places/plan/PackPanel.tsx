@@ -44,6 +44,11 @@ export function PackPanel({ modelId, plan, busy }: Props) {
           is kept back.
         </p>
       ) : null}
+      {endurance.motor_timer_minutes ? (
+        <p className="mb-1 font-semibold">
+          A timer that runs with the motor: set it to {onTheClock(endurance.motor_timer_minutes)}.
+        </p>
+      ) : null}
       {fit.error ? <ProblemNote error={fit.error} /> : null}
       <ul className="mb-1">
         {(endurance.findings ?? [])

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from jinba.core.configuration import Configuration
 from jinba.core.flight.piloting.person import PITCH_EDGES, Eyes
+from jinba.core.flight.piloting.recording import Recorder
 from jinba.core.flight.simulation.craft import Craft
 from jinba.core.flight.simulation.gusts import STILL, gusts
 from jinba.core.flight.simulation.hands import (
@@ -71,6 +72,7 @@ class Aloft:
         eyes.looks_at(cruise_mps=self.cruise_mps, span_m=craft.span)
         self.has_motor = len(craft.prop_static) > 0
         self._last: tuple[Array, Hand] | None = None
+        self.recorder: Recorder | None = None
         self._steady: dict[tuple[float, ...], Steady] = {}
 
     def steady(
@@ -167,6 +169,8 @@ class Aloft:
             )
         track = np.asarray(run(self.craft, flight, hand, wind, seconds))
         self._last = (track, hand)
+        if self.recorder is not None:
+            self.recorder.keep(flight, track, self.rest, self.throw)
         waited = hand.until_bank > 0.0 and flight.state[2] < 0.0
         ended = len(track) < 2 or (track[-1, TIME] < seconds - 0.05 and not waited)
         if ended or not np.isfinite(track).all():

@@ -13,6 +13,7 @@ from jinba.core.configuration import Configuration
 from jinba.core.flight.piloting import balance, ends, extras, trimming
 from jinba.core.flight.piloting.aloft import Air, Aloft, CannotFly, Crashed
 from jinba.core.flight.piloting.person import PERFECT, Eyes, Person
+from jinba.core.flight.piloting.recording import Recorder
 from jinba.core.flight.piloting.said import aborted, could_not_fly, hit_the_ground
 from jinba.core.flight.simulation.craft import craft_of
 from jinba.core.flight.simulation.spread import Spread, Wrong
@@ -59,21 +60,30 @@ class Flown:
 
 
 def fly_sortie(
-    truth: Truth, card_ids: tuple[str, ...], *, seed: int, person: Person = PERFECT, air: Air | None = None
+    truth: Truth,
+    card_ids: tuple[str, ...],
+    *,
+    seed: int,
+    person: Person = PERFECT,
+    air: Air | None = None,
+    recorder: Recorder | None = None,
 ) -> Flown:
     """Return what a pilot logs of the flight cards in a sortie; same seed, same records. Other cards are left out.
 
-    A card whose condition cannot be flown is broken off; after a crash nothing more is flown. Raises: UnknownKeyError for a
+    ``recorder``: keeps what was flown of each card. A card whose condition cannot be flown is broken off; after a crash nothing more is flown. Raises: UnknownKeyError for a
     card that does not exist.
     """
     eyes = Eyes(person, np.random.default_rng(seed))
     craft = craft_of(truth.real, truth.spread, truth.wrong)
     aloft = Aloft(craft, truth.real, eyes, air or Air(), cruise_factor=truth.spread.cruise)
+    aloft.recorder = recorder
     records: list[CardRecord] = []
     short: CardRecord | None = None
     for card_id in card_ids:
         if card(card_id).phase is not Phase.FLIGHT:
             continue
+        if recorder is not None:
+            recorder.begin(card_id)
         try:
             records.append(_FLYERS[card_id](aloft))
         except CannotFly as it:

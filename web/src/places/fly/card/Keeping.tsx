@@ -1,6 +1,7 @@
 import type { Card } from "../../../api/client";
 import { useFlown } from "../../../components/flown-context";
 import { SpeakButton } from "../../../components/SpeakButton";
+import { useSettings } from "../../../components/settings-context";
 import { ifKnown } from "../CaptureInput";
 import type { Draft } from "./draft";
 import { saidOf } from "./said";
@@ -18,6 +19,7 @@ interface Props {
 /** Before a card is kept: what is still missing, what may be said besides, how sure, a note. */
 export function Keeping({ card, draft, setDraft, still, unplanned, onGo }: Props) {
   const { directions } = useFlown();
+  const { show } = useSettings();
   const besides = questions(card).filter((c) => !c.required);
   return (
     <div>
@@ -28,7 +30,7 @@ export function Keeping({ card, draft, setDraft, still, unplanned, onGo }: Props
       {besides.length > 0 ? (
         <ul className="mt-2 grid gap-1.5" aria-label="if you saw it">
           {besides.map((c) => {
-            const said = saidOf(c, draft.readings[c.key], directions);
+            const said = saidOf(c, draft.readings[c.key], directions, show);
             return (
               <li key={c.key}>
                 <button type="button" className="console-besides" data-ask={c.key} onClick={() => onGo(c.key)}>

@@ -13,6 +13,8 @@ export function useConsoleKeys(section: RefObject<HTMLElement | null>, acts: Act
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement;
+      // Something else stands in the card's place, what is noted for one: no key answers behind it.
+      if (!section.current) return;
       if (e.ctrlKey || e.metaKey || e.altKey || e.repeat) return;
       if (["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName) || document.querySelector("dialog[open]")) return;
       // A button that is focused by hand does what it says.

@@ -14,14 +14,14 @@ export const SHORTEST_REASON = 8;
 export const questions = (card: Card) => card.captures.filter((c) => c.kind !== "part");
 export const partsOf = (card: Card) => card.captures.filter((c) => c.kind === "part");
 
-/** What a card asks in any case, in its order, from what is flown to keeping it. After landing there is time: everything is asked. */
+/** What a card asks in any case, in its order, from what is flown to keeping it. After landing there is time: everything is asked but what few can tell. */
 export function orderOf(card: Card): string[] {
   const everything = card.phase === "after" && partsOf(card).length === 0;
   return [
     FLYING,
     ...(card.proof_of_trim ? [PROOF] : []),
     ...questions(card)
-      .filter((c) => c.required || everything)
+      .filter((c) => c.required || (everything && !c.on_wish))
       .map((c) => c.key),
     ...(partsOf(card).length > 0 ? [PARTS] : []),
     KEEP,

@@ -1,0 +1,1 @@
+"""What a telemetry link tells of a flight, and what of a card's measures can be taken from it."""
