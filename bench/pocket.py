@@ -23,6 +23,7 @@ from sqlalchemy.orm import sessionmaker
 
 from jinba.api.app import create_app
 from jinba.cli import postgres
+from jinba.cli.warm import warm_up
 from jinba.persistence.database import make_engine, unit_of_work, upgrade
 from jinba.services import shelf
 from jinba.services.demo import load_demo
@@ -66,6 +67,10 @@ asked.onsuccess = () => {
 """
 
 
+UP_S = 12.0
+"""How long the program has been up when a phone comes for the first time [s]."""
+
+
 class Served:
     """The program on one port; it goes away and comes back."""
 
@@ -78,7 +83,7 @@ class Served:
         self.start()
 
     def start(self) -> None:
-        """Serve."""
+        """Serve, as the program does: it asks itself first what a visitor will."""
         config = uvicorn.Config(
             create_app(self.url, web_dist=DIST), host="127.0.0.1", port=self.port, log_level="warning"
         )
@@ -87,6 +92,7 @@ class Served:
         self.thread.start()
         while not self.server.started:
             time.sleep(0.05)
+        threading.Thread(target=warm_up, args=(self.address,), daemon=True).start()
 
     def stop(self) -> None:
         """Be away."""
@@ -242,6 +248,8 @@ def main() -> None:
                 load_demo(session)
                 model = str(next(m.id for m in shelf.shelf(session) if m.name == "Scree"))
             served = Served(server.url("bench"))
+            # A laptop is started before the phone comes.
+            time.sleep(UP_S)
             _first_visit(f"{served.address}/m/{model}")
             driver = _phone()
             try:

@@ -51,7 +51,7 @@ class Browser:
         return str(self.driver.execute_script("return document.body.innerText"))
 
     def until(self, condition, what: str):
-        wait = WebDriverWait(self.driver, WAIT_S, 0.04, ignored_exceptions=(StaleElementReferenceException,))
+        wait = WebDriverWait(self.driver, WAIT_S, 0.1, ignored_exceptions=(StaleElementReferenceException,))
         try:
             return wait.until(lambda _: condition())
         except TimeoutException:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 
 @pytest.fixture(scope="module")
@@ -34,13 +35,14 @@ def test_measuring_by_ruler_in_both_systems_and_undo(browser, made):
     b.until(lambda: b.number("Neutral point") != before, "the neutral point to follow the tail")
     b.type("Length", "45 1/2 in")
     b.until(
-        lambda: b.field("Length").get_attribute("value").startswith("45.5"),
-        "the unit to change to inches with what was typed",
+        lambda: b.field("Length").get_attribute("value") == "1156", "what was typed in inches to stand in millimetres"
     )
-    moved = b.number("Neutral point")
-    assert "in" in moved, "the unit chosen by typing is remembered for every length"
+    assert "mm" in b.number("Neutral point"), "what is typed in one field changes the unit of no other"
+    Select(b.one("select[aria-label='unit of Length']")).select_by_visible_text("in")
+    b.until(lambda: b.field("Length").get_attribute("value").startswith("45.5"), "the switch to show inches")
+    assert " in" in b.number("Neutral point"), "the switch of one length is that of every length, and remembered"
     b.press("Undo")
-    b.until(lambda: b.field("Length").get_attribute("value") != "45.50", "the length to go back")
+    b.until(lambda: not b.field("Length").get_attribute("value").startswith("45.5"), "the length to go back")
     b.press("Redo")
     b.until(lambda: b.field("Length").get_attribute("value").startswith("45.5"), "the length to come again")
 
@@ -101,14 +103,14 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
         ("Take-off heading", "250"),
     ):
         b.type(label, entry)
-    b.see("30.0 km/h mean wind")
+    b.see("8.3 m/s mean wind")
     b.open(f"/m/{made}/plan")
-    b.see("30.0 km/h mean wind")
+    b.see("8.3 m/s mean wind")
     assert not b.button("Fly this sortie").is_enabled()
     b.type("Mean wind", "1 m/s")
     b.type("Gusts", "2 m/s")
     b.see("Go: wind well inside your limits.")
-    assert "km/h" not in b.one("[role=status]").text, "a verdict is given in the unit it was entered in"
+    assert "km/h" not in b.one("[role=status]").text, "a verdict is given in the pilot's own unit"
     b.click(lambda: b.one("button[aria-label='F1 later']"))
     b.see("Take-off stays first.")
     b.press("Fly this sortie")

@@ -8,10 +8,11 @@ import pytest
 from sqlalchemy.orm import Session, sessionmaker
 
 from jinba.core.errors import RefusedError
-from jinba.persistence.database import make_engine, unit_of_work
+from jinba.persistence.database import make_engine, reading, unit_of_work
 from jinba.persistence.repositories import Orders
 from jinba.services import rework
-from tests.states import TARN_ORDER
+from jinba.services.history import history
+from tests.states import TARN, TARN_ORDER
 
 
 @pytest.fixture
@@ -38,3 +39,38 @@ def test_taking_back_what_a_rival_took_back_in_between_is_taking_it_back_once(la
 def test_nothing_is_proved_of_an_order_that_a_rival_took_back_in_between(late):
     with pytest.raises(RefusedError, match="taken back"):
         rework.prove(late, TARN_ORDER, index=0, reading="done")
+
+
+def test_a_history_is_read_once_while_nothing_is_written_and_anew_as_soon_as_something_is(flown_url):
+    engine = make_engine(flown_url)
+    sessions = sessionmaker(engine)
+
+    def known():
+        with reading(sessions) as session:
+            return history(session, TARN)
+
+    first = known()
+    assert known() is first
+    with unit_of_work(sessions) as writer:
+        assert history(writer, TARN) is not first, "who may write reads for himself"
+        rework.take_back(writer, TARN_ORDER)
+        writer.flush()
+        assert known().order is not None, "what is not committed is not seen"
+    assert known().order is None
+    engine.dispose()
+
+
+def test_a_moment_that_began_before_a_commit_keeps_what_it_saw_and_gives_it_to_no_later_one(flown_url):
+    engine = make_engine(flown_url)
+    sessions = sessionmaker(engine)
+    with reading(sessions) as early:
+        before = history(early, TARN)
+        with unit_of_work(sessions) as writer:
+            rework.take_back(writer, TARN_ORDER)
+        with reading(sessions) as later:
+            assert history(later, TARN).order is None
+        assert history(early, TARN).order is not None
+        assert history(early, TARN) == before
+    with reading(sessions) as last:
+        assert history(last, TARN).order is None
+    engine.dispose()

@@ -9,7 +9,7 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.openapi.utils import get_openapi
 from fastapi.responses import FileResponse, Response
-from sqlalchemy.orm import sessionmaker
+from sqlalchemy.orm import Session, sessionmaker
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
@@ -43,17 +43,22 @@ _ = codec  # makes every core record strict before schemas are built
 
 
 def create_app(
-    database_url: str, *, web_dist: Path | None = None, site: Site | None = None, for_paired: bool = False
+    database_url: str,
+    *,
+    web_dist: Path | None = None,
+    site: Site | None = None,
+    for_paired: bool = False,
+    sessions: sessionmaker[Session] | None = None,
 ) -> FastAPI:
     """Return the application on a database; with ``web_dist`` it also serves the built front end.
 
     ``site``: where devices reach it that are paired, None where it listens on loopback only. ``for_paired``: it is the field door itself,
-    under the site's hosts, and lets paired devices in; else the laptop's own, on loopback.
+    under the site's hosts, and lets paired devices in; else the laptop's own, on loopback. ``sessions``: of another application on the same database, to share.
     """
     if for_paired and site is None:
         raise ValueError("a field door without a site")
     app = FastAPI(title="Jinba", version=__version__, docs_url=None, openapi_url="/api/openapi.json", redoc_url=None)
-    app.state.sessions = sessionmaker(make_engine(database_url), expire_on_commit=False)
+    app.state.sessions = sessions or sessionmaker(make_engine(database_url), expire_on_commit=False)
     app.add_middleware(OwnUnits)
     app.add_middleware(GZipMiddleware, minimum_size=1024)
     app.add_middleware(NoStore)

@@ -25,9 +25,8 @@ from jinba.cli.field.serving import FIELD_PORT, FieldDoor
 from jinba.cli.field.words import words_for
 from jinba.cli.serving import Web, stopping_everything, watch
 from jinba.cli.state import LOCK, StateError, held, words_of
-from jinba.core.bench.answer import bench_answer
+from jinba.cli.warm import warm_up
 from jinba.core.diagnose.update import METHOD_VERSION
-from jinba.core.silhouettes import silhouette_configuration
 from jinba.formats.nomenclature import nomenclature_page
 from jinba.persistence.database import make_engine, reading, unit_of_work, upgrade
 from jinba.persistence.repositories import Models
@@ -120,15 +119,20 @@ def _serve(kind: str, port: int, state: Path, field_port: int | None) -> int:
         server = postgres.start(state / "postgres")
         url = _prepare(server, kind)
         door = None if field_port is None else FieldDoor(state / "field", port=field_port)
-        web = Web(create_app(url, web_dist=settings().web_dist, site=None if door is None else door.site), port=port)
-        threading.Thread(target=_warm_up, daemon=True).start()
+        app = create_app(url, web_dist=settings().web_dist, site=None if door is None else door.site)
+        web = Web(app, port=port)
         at_the_end.callback(web.stop)
         web.start()
+        threading.Thread(target=warm_up, args=(web.address,), daemon=True).start()
         took = time.monotonic() - begun
         print(f"ready after {took:.1f} s:  {web.address}   (Ctrl-C stops everything)", flush=True)
         if door is not None:
             at_the_end.callback(door.stop)
-            door.start(create_app(url, web_dist=settings().web_dist, site=door.site, for_paired=True))
+            # One store of queries for both: what has been asked on the laptop is quick on the phone.
+            sessions = app.state.sessions
+            door.start(
+                create_app(url, web_dist=settings().web_dist, site=door.site, for_paired=True, sessions=sessions)
+            )
             print(words_for(door.site, url), flush=True)
         watch(web, server)
     return 0
@@ -203,10 +207,6 @@ def _compile() -> int:
 
     compile_flight()
     return 0
-
-
-def _warm_up() -> None:
-    bench_answer(silhouette_configuration("high_wing", span_m=1.0))
 
 
 def _reset_demo(state: Path) -> int:

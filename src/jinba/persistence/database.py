@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
 
 from alembic import command
@@ -43,7 +43,23 @@ def reading(factory: sessionmaker[Session]) -> Iterator[Session]:
     """Yield a session that sees one moment of the database and writes nothing; its connection is given back at the end."""
     with factory() as session, session.begin():
         session.execute(text("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ READ ONLY"))
+        session.info[_READS] = True
         yield session
+
+
+_READS = "reads one moment"
+_MOMENT = text("SELECT pg_current_snapshot()::text, current_database(), pg_postmaster_start_time()")
+
+
+def moment_of(session: Session) -> Hashable | None:
+    """Return a name of what a reading session sees: two sessions of one name see the same rows. None for one that may write.
+
+    A snapshot lists which transactions it sees; every commit makes another one (PostgreSQL documentation, "Snapshot Synchronization
+    Functions").
+    """
+    if not session.info.get(_READS):
+        return None
+    return tuple(session.execute(_MOMENT).one())
 
 
 def alembic_config(url: str) -> Config:

@@ -21,6 +21,12 @@ def see_only(session: Session, owner_id: uuid.UUID) -> None:
     session.info[_OWNER] = owner_id
 
 
+def owner_of(session: Session) -> uuid.UUID | None:
+    """Return whose rows a session sees, None where it sees all."""
+    owner: uuid.UUID | None = session.info.get(_OWNER)
+    return owner
+
+
 @event.listens_for(Session, "do_orm_execute")
 def _of_the_owner(state: ORMExecuteState) -> None:
     owner = state.session.info.get(_OWNER)

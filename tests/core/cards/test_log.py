@@ -7,7 +7,7 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jinba.core.cards.log import Entry, caution, counting, newest, of_sortie
+from jinba.core.cards.log import Entry, _heads, caution, counting, newest, of_sortie
 from jinba.core.cards.model import CardRecord, Confidence, Outcome, Reading
 
 PASSED = CardRecord("G1", Outcome.PASSED)
@@ -94,3 +94,21 @@ def test_nothing_unanswered_is_more_alarming_than_what_counts(log):
     unanswered = [e for e in entries if not any(o.knew(e) for o in entries)]
     assert caution(found.entry.record) == max(caution(e.record) for e in unanswered)
     assert entries[-1] in unanswered
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(("", LAPTOP, PHONE)), st.none() | st.integers(0, 30)),
+        min_size=1,
+        max_size=25,
+        unique=True,
+    )
+)
+def test_what_nobody_later_knew_of_is_the_same_by_one_walk_as_by_asking_everyone(written):
+    entries = [
+        Entry(str(i), i, 1, PASSED, device=device, seen=None if seen is None else min(seen, i - 1))
+        for i, (device, seen) in enumerate(written, start=1)
+    ]
+    asked = [e for e in entries if not any(o.knew(e) for o in entries)]
+    assert _heads(entries) == asked
+    assert counting(entries).entry in asked

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from itertools import groupby
 
 from jinba.core.cards.model import CardRecord, Confidence, Outcome
 
@@ -68,13 +69,27 @@ def counting(entries: Iterable[Entry]) -> Counted:
     entry counts and the others are shown beside it. Derived here. Raises: ValueError without entries.
     """
     alive = _alive(entries)
-    heads = [e for e in alive if not any(o.knew(e) for o in alive)]
+    heads = _heads(alive)
     counted = max(heads, key=lambda e: (caution(e.record), e.order))
     chosen = max((e for e in heads if e.chosen is not None), key=lambda e: e.chosen or 0, default=None)
     if chosen is not None and all(e.order < (chosen.chosen or 0) for e in heads):
         return Counted(chosen)
     said = replace(counted.record, note="")
     return Counted(counted, tuple(e for e in heads if replace(e.record, note="") != said))
+
+
+def _heads(alive: Sequence[Entry]) -> list[Entry]:
+    """Return the entries that no later one knew of, see :meth:`Entry.knew`, in one walk back through the log."""
+    unknown: set[str] = set()
+    newest_seen, devices, all_known = 0, set[str](), False
+    for order, at_once in groupby(sorted(alive, key=lambda e: -e.order), key=lambda e: e.order):
+        together = list(at_once)
+        if not all_known:
+            unknown |= {e.id for e in together if newest_seen < order and e.device not in devices}
+        all_known = all_known or any(e.seen is None for e in together)
+        newest_seen = max([newest_seen, *(e.seen for e in together if e.seen is not None)])
+        devices |= {e.device for e in together}
+    return [e for e in alive if e.id in unknown]
 
 
 def _alive(entries: Iterable[Entry]) -> Sequence[Entry]:

@@ -32,7 +32,7 @@ beforeEach(() => localStorage.clear());
 afterEach(cleanup);
 
 describe("a quantity with its unit", () => {
-  it("takes what is typed in either system, hands over SI and remembers the unit for every length", async () => {
+  it("takes what is typed in either system, hands over SI and changes no unit; the switch does, for every length", async () => {
     const commit = vi.fn();
     const field = show(commit);
     expect(field.value).toBe("200");
@@ -40,7 +40,10 @@ describe("a quantity with its unit", () => {
     await userEvent.type(field, "8 1/4 in{Enter}");
     expect(commit).toHaveBeenCalledTimes(1);
     expect(commit.mock.calls[0]?.[0]).toBeCloseTo(0.20955, 9);
-    expect((screen.getByLabelText("Span") as HTMLInputElement).value).toBe("39.37");
+    const span = screen.getByLabelText("Span") as HTMLInputElement;
+    expect(span.value).toBe("1000");
+    await userEvent.selectOptions(screen.getByLabelText("unit of Chord"), "in");
+    expect(span.value).toBe("39.37");
   });
 
   it("keeps a refused entry with the reason at the field, and Escape takes it back", async () => {

@@ -16,8 +16,9 @@ interface Props {
 }
 
 /**
- * A number with its unit: metric and imperial both accepted as typed, the unit remembered per quantity, the entered text
- * kept when it is refused, with the reason at the field. Enter goes to the next field, Escape takes the entry back.
+ * A number with its unit: metric and imperial both accepted as typed. A typed unit changes nothing that is shown elsewhere: the
+ * switch beside the number does, for its quantity, remembered. What is refused stays, with the reason at the field. Enter goes to
+ * the next field, Escape takes the entry back.
  */
 export function QuantityField({
   label,
@@ -60,7 +61,6 @@ export function QuantityField({
     handedOver.current = text;
     try {
       await onCommit(parsed.si);
-      if (parsed.unit !== shown) setUnit(quantity, parsed.unit);
       setError(null);
       setText(null);
       return true;
