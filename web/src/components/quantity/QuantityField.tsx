@@ -13,6 +13,8 @@ interface Props {
   extraDigits?: number;
   disabled?: boolean;
   onFocus?: () => void;
+  /** Where Enter goes on once the entry is taken; without it to the next field. */
+  onEntered?: (() => void) | undefined;
 }
 
 /**
@@ -29,6 +31,7 @@ export function QuantityField({
   extraDigits = 0,
   disabled = false,
   onFocus,
+  onEntered,
 }: Props) {
   const { unit, setUnit } = useSettings();
   const shown = unit(quantity);
@@ -100,7 +103,7 @@ export function QuantityField({
             if (e.key === "Enter") {
               // In a form Enter would submit, before a refused entry could say so.
               e.preventDefault();
-              void commit().then((ok) => ok && focusNext(input.current));
+              void commit().then((ok) => ok && (onEntered ? onEntered() : focusNext(input.current)));
             }
             if (e.key === "Escape") {
               setText(null);

@@ -5,6 +5,7 @@ import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
 import { ProblemNote } from "../../components/ui/feedback";
+import { Tabs } from "../../components/ui/Tabs";
 import { BenchDrawing } from "../../drawing/bench/BenchDrawing";
 import { damagedParts } from "../../drawing/DamageMarks";
 import { useBench, useEditSetup, useUndo } from "../../queries/models";
@@ -67,27 +68,19 @@ export default function BenchPage() {
   const tabs = (
     <>
       <div className="mb-2 flex flex-wrap items-center justify-end gap-1">
-        <div role="tablist" className="tabs tabs-border flex-1 flex-nowrap">
-          {TABS.map((t) => (
-            <button
-              key={t}
-              type="button"
-              role="tab"
-              aria-selected={t === tab}
-              className={`tab px-1.5 text-base ${t === tab ? "tab-active font-bold" : ""}`}
-              onClick={() => {
-                setFocus(null);
-                setAddress({ tool: t.toLowerCase() });
-              }}
-            >
-              {t}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          label="Tools of the bench"
+          names={TABS}
+          chosen={tab}
+          onChoose={(t) => {
+            setFocus(null);
+            setAddress({ tool: t.toLowerCase() });
+          }}
+        />
         <span className="flex">
           <button
             type="button"
-            className="btn btn-ghost btn-sm px-2"
+            className="btn btn-ghost min-h-11 px-2"
             disabled={!model.can_undo || undo.isPending}
             onClick={() => undo.mutate("undo")}
           >
@@ -95,7 +88,7 @@ export default function BenchPage() {
           </button>
           <button
             type="button"
-            className="btn btn-ghost btn-sm px-2"
+            className="btn btn-ghost min-h-11 px-2"
             disabled={!model.can_redo || undo.isPending}
             onClick={() => undo.mutate("redo")}
           >
@@ -137,7 +130,10 @@ export default function BenchPage() {
           <ProblemNote error={bench.error} onRetry={() => void bench.refetch()} />
         ) : null}
         {saving.error ? <ProblemNote error={saving.error} onRetry={draft ? () => setDraft(null) : undefined} /> : null}
-        <div className="mt-2 flex flex-wrap gap-1.5" data-testid="bench-numbers">
+      </div>
+      {/* Across both columns: the numbers are seen whole on a laptop. */}
+      <div className="min-w-0 xl:col-span-2 xl:row-start-2">
+        <div className="flex flex-wrap gap-1.5" data-testid="bench-numbers">
           {answer?.numbers
             .filter((n) => FOOT.includes(n.key))
             .map((n) => (
@@ -146,9 +142,9 @@ export default function BenchPage() {
         </div>
         {answer ? <Sentences answer={answer} /> : null}
       </div>
-      <aside className="min-w-0">
+      <aside className="min-w-0 xl:col-start-2 xl:row-start-1">
         {tabs}
-        <div className="max-h-[70dvh] overflow-y-auto pr-1" data-fields>
+        <div className="max-h-[70dvh] overflow-y-auto xl:max-h-[min(70dvh,33rem)] pr-1" data-fields>
           <EditingProvider value={editing}>
             {tab === "Airframe" ? (
               <AirframeTab modelId={model.id} revision={model.revision} findings={answer?.twist ?? []} />

@@ -1,5 +1,6 @@
 // @vitest-environment happy-dom
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { MeasuringStep } from "../../api/client";
 import { aSetup, onBench, press } from "../../testing/bench";
@@ -50,6 +51,27 @@ it("asks for one measure at a time, the cursor in it, lit up on the drawing", as
   expect(await screen.findByText("Wash-out, right tip, with the ruler.")).toBeTruthy();
   await press("Back");
   expect(await screen.findByText("Step 1 of 3, wing")).toBeTruthy();
+});
+
+it("goes on by Enter alone, the cursor in each next measure; what is refused stays, and a guess passed over is still one", async () => {
+  const bench = stage();
+  await screen.findByText("Step 1 of 3, wing");
+  await waitFor(() => expect(document.activeElement).toBe(field()));
+  await userEvent.clear(field());
+  await userEvent.type(field(), "about a hand{Enter}");
+  expect((await screen.findByRole("alert")).textContent).toContain("Cannot read");
+  expect(screen.getByText("Step 1 of 3, wing")).toBeTruthy();
+  await userEvent.clear(field());
+  await userEvent.type(field(), "7 1/2 in{Enter}");
+  await screen.findByText("Step 2 of 3, wing");
+  expect(bench.now().airframe.surfaces[0]?.sections[1]?.chord_m).toBeCloseTo(0.1905);
+  await waitFor(() => expect(document.activeElement).toBe(field()));
+  const before = bench.now();
+  await userEvent.type(field(), "{Enter}");
+  await screen.findByText("Step 3 of 3, wing");
+  expect(bench.now()).toEqual(before);
+  await userEvent.type(field(), "{Enter}");
+  expect(bench.done).toHaveBeenCalledTimes(1);
 });
 
 it("counts wash-out as nose down, and the left tip like the right one until it is measured itself", async () => {

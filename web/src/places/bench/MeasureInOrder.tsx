@@ -36,6 +36,7 @@ export function MeasureInOrder({ onDone }: { onDone: () => void }) {
   const confirm = () =>
     void edit((s) => ({ ...s, guessed: (s.guessed ?? []).filter((g) => g !== key) }), `${step.part} measured`);
   const last = at === count - 1;
+  const goOn = () => (last ? stop() : setAt(at + 1));
   return (
     <section className="sheet mb-2 p-3" aria-label="Measure in order">
       <p className="label-small flex justify-between gap-2">
@@ -50,26 +51,26 @@ export function MeasureInOrder({ onDone }: { onDone: () => void }) {
       <p className="my-1 text-lg font-semibold" aria-live="polite">
         {step.words}
       </p>
-      {/* The list's Enter goes to the next field; here there is only one, and the next step takes its place. */}
+      {/* Enter takes the entry and goes on to the next step; a guess that is only passed over stays one. */}
       <div ref={box} data-fields>
-        <StepField key={step.path.join(".")} step={step} airframe={setup.airframe} />
+        <StepField key={step.path.join(".")} step={step} airframe={setup.airframe} onEntered={goOn} />
       </div>
       {isGuess ? (
         <p className="mt-1 flex items-center justify-between gap-2">
           <span className="font-semibold text-accent">Guessed by the silhouette.</span>
-          <button type="button" className="btn btn-sm" onClick={confirm}>
+          <button type="button" className="btn min-h-11" onClick={confirm}>
             Measured: it is so
           </button>
         </p>
       ) : null}
       <div className="mt-2 flex justify-between gap-2">
-        <button type="button" className="btn btn-sm" disabled={at === 0} onClick={() => setAt(at - 1)}>
+        <button type="button" className="btn min-h-11" disabled={at === 0} onClick={() => setAt(at - 1)}>
           Back
         </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={stop}>
+        <button type="button" className="btn btn-ghost min-h-11" onClick={stop}>
           Stop measuring
         </button>
-        <button type="button" className="btn btn-accent btn-sm" onClick={() => (last ? stop() : setAt(at + 1))}>
+        <button type="button" className="btn btn-accent min-h-11" onClick={goOn}>
           {last ? "Finished" : "Next"}
         </button>
       </div>
@@ -77,7 +78,7 @@ export function MeasureInOrder({ onDone }: { onDone: () => void }) {
   );
 }
 
-function StepField({ step, airframe }: { step: MeasuringStep; airframe: Airframe }) {
+function StepField({ step, airframe, onEntered }: { step: MeasuringStep; airframe: Airframe; onEntered: () => void }) {
   const sign = step.negated ? -1 : 1;
   const value = valueAt(airframe, step.path);
   // The left half counts as the right one until it is measured itself.
@@ -90,6 +91,7 @@ function StepField({ step, airframe }: { step: MeasuringStep; airframe: Airframe
       value={shown === null ? null : sign * shown + 0}
       focus={step.focus}
       words={`${step.part} measured`}
+      onEntered={onEntered}
       change={(s, v) => ({ ...s, airframe: withValueAt(s.airframe, step.path, sign * v) })}
     />
   );

@@ -38,6 +38,7 @@ interface MeasureProps {
   extraDigits?: number;
   focus?: string;
   disabled?: boolean;
+  onEntered?: () => void;
 }
 
 /** One measured quantity of the setup: shown on the drawing while focused, saved on Enter. */
