@@ -56,6 +56,10 @@ def test_keys_jump_along_the_loop_and_are_listed(browser):
     for key, place in (("2", "bench"), ("3", "plan"), ("5", "debrief"), ("6", "rework"), ("7", "ledger")):
         body.send_keys(key)
         b.until(lambda place=place: b.path == f"/m/{model_id}/{place}", place)
+        b.until(
+            lambda place=place: b.driver.title == f"{place.capitalize()} · Scree · Jinba",
+            "the window to say where it is",
+        )
     body.send_keys("?")
     b.see("this list")
 

@@ -20,6 +20,30 @@ export const PLACE = {
 
 type Name = keyof typeof PLACE;
 
+const TITLE: Record<Name, string> = {
+  home: "Shelf",
+  new: "New model",
+  today: "Today",
+  bench: "Bench",
+  plan: "Plan",
+  fly: "Fly",
+  waiting: "On this device",
+  debrief: "Debrief",
+  rework: "Rework",
+  happened: "What happened",
+  emergency: "Emergency",
+  help: "Helping",
+  pair: "Pairing",
+  phones: "Phones",
+  packs: "Packs",
+  ledger: "Ledger",
+};
+
+/** What the window of a place is called: the place first, then the model; a row of tabs is told apart by that. */
+export function titleOf(pathname: string, model: string | undefined): string {
+  return [TITLE[placeOf(pathname)], model, "Jinba"].filter((part) => part).join(" · ");
+}
+
 /** The place an address opens, by its last part; a model's own address is its today. */
 export function placeOf(pathname: string): Name {
   const [first = "", , last = "today"] = pathname.split("/").filter(Boolean);

@@ -5,6 +5,7 @@ import { isAway, type ModelDetail, ProblemError } from "../api/client";
 import type { Theme } from "../domain/settings";
 import { when } from "../domain/time";
 import { takeNewer, usePage } from "../offline/worker";
+import { titleOf } from "../places";
 import { useFieldKit } from "../queries/field";
 import { useModel } from "../queries/models";
 import { isOpen } from "../queries/sorties";
@@ -113,6 +114,9 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
   useEffect(() => {
     window.scrollTo({ top: 0 });
   }, [location.pathname]);
+  useEffect(() => {
+    document.title = titleOf(location.pathname, model?.name);
+  }, [location.pathname, model?.name]);
   useKeys(model, () => setKeysOpen((o) => !o));
   return (
     <div className="mx-auto flex min-h-dvh max-w-[1440px] flex-col">
