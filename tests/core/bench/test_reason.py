@@ -46,3 +46,25 @@ def test_a_mass_that_no_model_has_is_asked_again(times, asked):
 def test_a_pointed_tip_is_a_shape_and_no_slip():
     c = model("sailplane")
     assert out_of_reason(with_chord(c, len(c.airframe.wing.sections) - 1, 0.3)) == ()
+
+
+def test_a_body_on_the_wrong_side_of_its_wing_is_asked_again_with_the_side_that_was_meant():
+    """Typed without its minus sign the nose lies behind the tail; the numbers hardly show it."""
+    c = model("high_wing")
+    nose = c.airframe.body.nose_x_m
+    wrong = replace(c, airframe=replace(c.airframe, body=replace(c.airframe.body, nose_x_m=abs(nose))))
+    (said,) = out_of_reason(wrong)
+    mm = 1000 * abs(nose - c.airframe.wing.x_m)
+    assert spoken(said.words).startswith("Nose of the body:")
+    assert "behind the wing's root leading edge?" in spoken(said.words)
+    assert f"Did you mean {mm:.0f} mm" in spoken(said.words)
+    assert said.stops
+
+
+def test_a_tail_ten_times_too_far_back_is_asked_again():
+    c = model("high_wing")
+    tail = c.airframe.pitch_surface
+    far = replace(tail, x_m=10.0 * tail.x_m)
+    surfaces = tuple(far if s is tail else s for s in c.airframe.surfaces)
+    (said,) = out_of_reason(replace(c, airframe=replace(c.airframe, surfaces=surfaces)))
+    assert f"Did you mean {1000 * (tail.x_m - c.airframe.wing.x_m):.0f} mm behind" in spoken(said.words)

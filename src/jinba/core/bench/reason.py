@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jinba.core.airframe.parts import Surface
+from jinba.core.airframe.parts import Airframe, Surface
 from jinba.core.airframe.planform import planform_of
 from jinba.core.configuration import Configuration
 from jinba.core.observe.situation import design_of
@@ -28,13 +28,22 @@ _SLENDERNESS = (0.8, 45.0)
 """Span over mean chord of wings, a delta and a sailplane at the ends: common practice, no source."""
 
 
+_FURTHEST_SPANS = 1.6
+"""Spans of the wing further than which no surface stands from it: common practice, no source."""
+
+
+_NOSE_BEHIND = 0.25
+"""Of the root chord behind its leading edge: no body of a model with a tail begins further aft; common practice, no source."""
+
+
 def out_of_reason(c: Configuration) -> tuple[Said, ...]:
     """Return what of a setup is out of reason, with what was probably meant; empty when all may be as entered.
 
     Common practice, no source: the limits lie far outside any usual model.
     """
-    found = [said for s in c.airframe.surfaces for said in (*_chords(s), *_span(s))]
-    return (*found, *_mass(c))
+    a = c.airframe
+    found = [said for s in a.surfaces for said in (*_chords(s), *_span(s))]
+    return (*found, *_body(a), *(said for s in a.surfaces for said in _place(a, s)), *_mass(c))
 
 
 def _chords(s: Surface) -> list[Said]:
@@ -67,6 +76,41 @@ def _span(s: Surface) -> list[Said]:
         return []
     words = f"{s.key}: {a_length(p.span_m)} from tip to tip and {a_length(p.mac_m)} of chord. Measure both again: has a digit or a unit slipped?"
     return [finding("reason", words, s.key, stops=True)]
+
+
+def _body(a: Airframe) -> list[Said]:
+    """Return a body that does not reach its wing, or with a tail behind begins behind its wing's front: a lost minus, or another slip."""
+    body, root = a.body, a.wing.sections[0]
+    if body is None:
+        return []
+    ahead, behind = a.wing.x_m, a.wing.x_m + root.chord_m
+
+    tailed = a.pitch_surface is not None and a.pitch_surface.x_m > behind
+    furthest_aft = ahead + _NOSE_BEHIND * root.chord_m if tailed else behind
+
+    def reaches(nose_m: float) -> bool:
+        return nose_m < furthest_aft and nose_m + body.length_m > ahead
+
+    if reaches(body.nose_x_m):
+        return []
+    tried = (-body.nose_x_m, *(body.nose_x_m / slip for slip in _SLIPS))
+    meant = next((nose for nose in tried if reaches(nose)), None)
+    words = "" if meant is None else _from_wing(meant - ahead)
+    return [_ask("nose of the body", _from_wing(body.nose_x_m - ahead), words, "body")]
+
+
+def _place(a: Airframe, s: Surface) -> list[Said]:
+    """Return a surface that stands too far from the wing for any model."""
+    span = planform_of(a.wing).span_m
+    away = s.x_m - a.wing.x_m
+    if abs(away) <= _FURTHEST_SPANS * span:
+        return []
+    meant = _meant(away, (-span, -0.1 * span) if away < 0.0 else (0.1 * span, span))
+    return [_ask(f"{s.key}, root leading edge", _from_wing(away), "" if meant is None else _from_wing(meant), s.key)]
+
+
+def _from_wing(away_m: float) -> str:
+    return f"{a_length(abs(away_m))} {'behind' if away_m >= 0.0 else 'ahead of'} the wing's root leading edge"
 
 
 def _mass(c: Configuration) -> list[Said]:

@@ -11,13 +11,35 @@ import { PlanScale, usePlanScale } from "./PlanScale";
 import { newSurface, SurfaceFields } from "./SurfaceFields";
 
 /** The airframe by ruler, in the order one measures a model lying on a table. */
-export function AirframeTab(props: { modelId: string; revision: number; findings: Said[] }) {
+export function AirframeTab({
+  doubts,
+  ...props
+}: {
+  modelId: string;
+  revision: number;
+  findings: Said[];
+  doubts: Said[];
+}) {
   const editing = useEditing();
   const [plan, setPlan] = usePlanScale(props.modelId);
   return (
     <EditingProvider value={{ ...editing, plan }}>
+      <Doubts doubts={doubts} />
       <Parts {...props} scale={<PlanScale plan={plan} onPlan={setPlan} />} />
     </EditingProvider>
+  );
+}
+
+/** What is out of reason, where it is typed: what was probably meant, gone when it is mended. */
+function Doubts({ doubts }: { doubts: Said[] }) {
+  return (
+    <div role="alert" data-testid="doubts">
+      {doubts.map((said) => (
+        <p key={said.words} className="mb-2 border-l-4 border-l-accent pl-2 font-semibold text-accent">
+          {said.words}
+        </p>
+      ))}
+    </div>
   );
 }
 
@@ -59,7 +81,7 @@ function Parts({
   return (
     <div>
       {readOnly ? null : (
-        <button type="button" className="btn btn-sm btn-accent mb-2" onClick={() => setInOrder(true)}>
+        <button type="button" className="btn btn-accent mb-2 min-h-11" onClick={() => setInOrder(true)}>
           Measure in order, step by step
         </button>
       )}

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { type Configuration, isAway } from "../../api/client";
+import { type Configuration, isAway, type Said } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
@@ -140,14 +140,19 @@ export default function BenchPage() {
               <ReasonNumber key={n.key} number={n} />
             ))}
         </div>
-        {answer ? <Sentences answer={answer} /> : null}
+        {answer ? <Sentences answer={answer} doubts={tab !== "Airframe"} /> : null}
       </div>
       <aside className="min-w-0 xl:col-start-2 xl:row-start-1">
         {tabs}
         <div className="max-h-[70dvh] overflow-y-auto xl:max-h-[min(70dvh,33rem)] pr-1" data-fields>
           <EditingProvider value={editing}>
             {tab === "Airframe" ? (
-              <AirframeTab modelId={model.id} revision={model.revision} findings={answer?.twist ?? []} />
+              <AirframeTab
+                modelId={model.id}
+                revision={model.revision}
+                findings={answer?.twist ?? []}
+                doubts={answer?.caveats.filter(isDoubt) ?? []}
+              />
             ) : null}
             {tab === "Items" ? (
               <ItemsTab
@@ -177,7 +182,15 @@ export default function BenchPage() {
   );
 }
 
-function Sentences({ answer }: { answer: NonNullable<ReturnType<typeof useBench>["data"]>["answer"] }) {
+const isDoubt = (said: Said) => said.code === "reason";
+
+interface SentencesProps {
+  answer: NonNullable<ReturnType<typeof useBench>["data"]>["answer"];
+  /** Whether what is out of reason is said here: where it is typed it stands there. */
+  doubts: boolean;
+}
+
+function Sentences({ answer, doubts }: SentencesProps) {
   return (
     <ul className="mt-2 space-y-1 text-sm">
       <li className="font-semibold text-accent">{answer.fingers.words}</li>
@@ -189,11 +202,13 @@ function Sentences({ answer }: { answer: NonNullable<ReturnType<typeof useBench>
           </li>
         ) : null,
       )}
-      {answer.caveats.map((c) => (
-        <li key={c.code} className="font-semibold text-accent">
-          {c.words}
-        </li>
-      ))}
+      {answer.caveats
+        .filter((c) => doubts || !isDoubt(c))
+        .map((c) => (
+          <li key={c.code + c.words} className="font-semibold text-accent">
+            {c.words}
+          </li>
+        ))}
     </ul>
   );
 }

@@ -113,6 +113,9 @@ it("says that a link is lost, and what to do then; without one there is none to 
   console();
   await userEvent.click(screen.getByTestId("link"));
   expect(await screen.findByText("The link is lost. Go on by eye and watch.")).toBeTruthy();
+  served({ "/telemetry": TOLD });
+  await userEvent.click(screen.getByRole("button", { name: "Ask again" }));
+  expect(await screen.findByText("9 m, telemetry")).toBeTruthy();
   cleanup();
   console(false);
   expect(screen.queryByTestId("link")).toBeNull();

@@ -21,7 +21,7 @@ const degrees = (rad: number | null | undefined) => Math.round(((rad ?? 0) * 180
 export function Telemetry({ sortieId, card, taken }: Props) {
   const key = `jinba-link-${sortieId}-${card.id}`;
   const [begun, setBegun] = useState<number | null>(() => keptSince(key));
-  const { data, error } = useTelemetry(sortieId, card.id, begun);
+  const { data, error, refetch } = useTelemetry(sortieId, card.id, begun);
   useEffect(() => {
     taken.current = data?.taken ?? [];
   }, [data, taken]);
@@ -32,9 +32,14 @@ export function Telemetry({ sortieId, card, taken }: Props) {
   };
   const inTheAir = card.phase === "flight";
   const failed = error ? (
-    <p role="status" className="mt-2 border-l-4 border-l-accent pl-2 text-lg font-semibold">
-      The link is lost. Go on by eye and watch.
-    </p>
+    <div className="mt-2 flex flex-wrap items-center justify-between gap-2 border-l-4 border-l-accent pl-2 text-lg">
+      <p role="status" className="font-semibold">
+        The link is lost. Go on by eye and watch.
+      </p>
+      <button type="button" className="btn min-h-14 text-lg" onClick={() => void refetch()}>
+        Ask again
+      </button>
+    </div>
   ) : null;
   if (begun === null)
     return (
