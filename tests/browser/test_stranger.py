@@ -65,7 +65,7 @@ def test_bad_entries_are_refused_at_the_field_and_kept(browser, made):
     b.type("Nose, from the datum", nose.lstrip("-\u2212"))
     b.until(lambda: "Did you mean" in b.one("[data-testid=doubts]").text, "the lost minus to be named where it was typed")
     b.press("Undo")
-    b.until(lambda: not b.one("[data-testid=doubts]").text, "the doubt to go once it is mended")
+    b.until(lambda: not b.all("[data-testid=doubts]"), "the doubt to go once it is mended")
     b.press("Items")
     b.type("Mass", "-3 g")
     b.until(lambda: any("mass" in e.text for e in b.all("[role=alert]")), "the reason at the mass")

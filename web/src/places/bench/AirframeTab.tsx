@@ -32,6 +32,7 @@ export function AirframeTab({
 
 /** What is out of reason, where it is typed: what was probably meant, gone when it is mended. */
 function Doubts({ doubts }: { doubts: Said[] }) {
+  if (doubts.length === 0) return null;
   return (
     <div role="alert" data-testid="doubts">
       {doubts.map((said) => (
