@@ -66,6 +66,19 @@ def do(b: Browser, words: str, then: str) -> None:
     b.until(lambda: then in b.text, repr(then))
 
 
+def tool(b: Browser, words: str, then: str) -> None:
+    """Go to another tool of the bench as a row of tabs is gone along: to the row by Tab, along it by arrows."""
+    tab_to(b, "Airframe", back=True)
+    for _ in range(6):
+        here = focused(b)
+        if here == words:
+            break
+        press(b, Keys.ARROW_RIGHT)
+        b.until(lambda here=here: focused(b) not in (here, "Jinba"), "the focus to go along with the tool")
+    assert focused(b) == words
+    b.until(lambda: then in b.text, repr(then))
+
+
 def margin_settles(b: Browser) -> None:
     assert "%" in b.settled_number("Static margin")
     assert not b.all("[role=alert]")
@@ -83,8 +96,7 @@ def test_a_canard_by_keyboard_moves_its_foreplane_and_names_its_surfaces(browser
     press(b, "-600 mm", Keys.ENTER)
     b.until(lambda: b.number("Neutral point") != before, "the neutral point to follow the foreplane")
     margin_settles(b)
-    tab_to(b, "Airframe", back=True)
-    do(b, "Controls", "Left aileron")
+    tool(b, "Controls", "Left aileron")
     do(b, "Directions", "Foreplane down?")
     b.see("Right stick back, towards you. Hold it.")
     b.see("The model would go: nose up.")
@@ -103,8 +115,7 @@ def test_a_swept_flying_wing_by_keyboard_from_a_tailed_one(browser):
     do(b, "remove", "Add a tail")
     b.until(lambda: "\nTail\n" not in b.text, "the tail to go")
     margin_settles(b)
-    tab_to(b, "Airframe", back=True)
-    do(b, "Controls", "Left elevon")
+    tool(b, "Controls", "Left elevon")
     do(b, "Directions", "Left elevon up, right elevon up?")
     b.see("left elevon down, right elevon up")
 

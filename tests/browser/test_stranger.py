@@ -63,7 +63,9 @@ def test_bad_entries_are_refused_at_the_field_and_kept(browser, made):
         field.send_keys(Keys.ESCAPE)
     nose = b.field("Nose, from the datum").get_attribute("value")
     b.type("Nose, from the datum", nose.lstrip("-\u2212"))
-    b.until(lambda: "Did you mean" in b.one("[data-testid=doubts]").text, "the lost minus to be named where it was typed")
+    b.until(
+        lambda: "Did you mean" in b.one("[data-testid=doubts]").text, "the lost minus to be named where it was typed"
+    )
     b.press("Undo")
     b.until(lambda: not b.all("[data-testid=doubts]"), "the doubt to go once it is mended")
     b.press("Items")

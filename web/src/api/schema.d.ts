@@ -3617,7 +3617,7 @@ export interface components {
          * @description Minutes that may be planned, and what they rest on.
          *
          *     ``minutes``: as it draws down to the reserve, with one ``sigma`` [min], None for a guess; ``timer_minutes`` to set [min];
-         *     ``motor_timer_minutes``: of a timer that runs with the motor [min], None where nobody read how long it ran; ``charge`` of
+         *     ``motor_timer_minutes``: of a timer that runs with the motor [min], None where nobody read how long it ran, or it always runs; ``charge`` of
          *     the pack with one sigma [-], None: not known; ``read``: by its volts; ``flights`` of this model its draw was learnt from; ``kept_back``: share that
          *     is in it at landing [-]; ``rests_on`` in sentences; ``findings``: what warns or stops.
          */

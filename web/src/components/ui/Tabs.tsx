@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useRef } from "react";
+import { type KeyboardEvent, useEffect, useRef } from "react";
 
 interface Props<T extends string> {
   /** What they choose between, in words. */
@@ -8,15 +8,23 @@ interface Props<T extends string> {
   onChoose: (name: T) => void;
 }
 
+/** Chosen by a key: a tool may bring a row of its own, and the focus goes along into that one. */
+let byKey = false;
+
 /** One of several tools: the chosen one is in the order of Tab, the others are reached by arrow keys, Home and End. */
 export function Tabs<T extends string>({ label, names, chosen, onChoose }: Props<T>) {
   const list = useRef<HTMLDivElement>(null);
   const goTo = (at: number) => {
     const name = names[(at + names.length) % names.length];
     if (!name) return;
+    byKey = true;
     onChoose(name);
-    list.current?.querySelector<HTMLElement>(`[data-tab="${name}"]`)?.focus();
   };
+  useEffect(() => {
+    if (!byKey) return;
+    byKey = false;
+    list.current?.querySelector<HTMLElement>(`[data-tab="${chosen}"]`)?.focus();
+  }, [chosen]);
   const onKey = (e: KeyboardEvent) => {
     const at = names.indexOf(chosen);
     const to = { ArrowRight: at + 1, ArrowLeft: at - 1, Home: 0, End: names.length - 1 }[e.key];
