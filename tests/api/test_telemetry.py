@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+import uuid
+
 import pytest
 
+from jinba.core.cards.model import CardRecord, Outcome, Reading
+from jinba.formats.codec import to_json
+from jinba.persistence.content import content_hash
+from jinba.persistence.orm import RecordRow
 from tests.api.steps import V1, close_gates, create, new_id, ok, plan_sortie
 from tests.api.test_packs import fit, keep, pack_now
+from tests.states import TARN
 
 
 @pytest.fixture
@@ -22,6 +29,16 @@ def told(client, sortie, card, seconds=None):
     return client.get(f"{V1}/sorties/{sortie}/telemetry", params={"card_id": card, **more})
 
 
+def fly(client, sortie):
+    """Take-off and pitch trim, logged as flown."""
+    trimmed = [{"key": "pitch_clicks", "none": True, "number": 0}, {"key": "left_over", "choice": "holds"}]
+    for record in (
+        {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": "holds"}]},
+        {"card_id": "F2", "outcome": "done", "readings": trimmed, "left_alone": True},
+    ):
+        ok(client.post(f"{V1}/sorties/{sortie}/records", json={"id": new_id(), "record": record}))
+
+
 def test_a_link_tells_more_and_more_until_the_card_is_flown(client, rehearsed):
     sortie = rehearsed[2]
     early, later, whole = (ok(told(client, sortie, "F8", s)) for s in (1.0, 3.0, 3600.0))
@@ -30,6 +47,7 @@ def test_a_link_tells_more_and_more_until_the_card_is_flown(client, rehearsed):
     assert (early["ended"], whole["ended"]) == (False, True)
     assert {r["key"] for r in whole["taken"]} == {"height_lost", "entry_speed"}
     assert all(r["telemetry"] for r in whole["taken"])
+    assert later["taken"] == [], "half of a card is not the card"
     assert 9.0 < early["now"]["volts"] < 12.6
     assert ok(told(client, sortie, "F8")) == whole, "told again, it is the same flight"
 
@@ -80,9 +98,13 @@ def test_what_was_taken_from_the_link_stays_marked_and_is_said_so(client, rehear
 
 def test_the_motors_minutes_set_a_timer_that_runs_with_it(client, rehearsed):
     model, pack, sortie = rehearsed
-    taken = ok(told(client, sortie, "A1"))["taken"]
-    motor = next(r["number"] for r in taken if r["key"] == "motor_minutes")
-    record = {"card_id": "A1", "outcome": "done", "readings": [{"key": "minutes", "number": motor / 0.4}, *taken]}
+    assert ok(told(client, sortie, "A1"))["taken"] == [], "before anything is logged as flown nothing was taken"
+    fly(client, sortie)
+    taken = {r["key"]: r for r in ok(told(client, sortie, "A1"))["taken"]}
+    motor = taken["motor_minutes"]["number"]
+    assert motor <= taken["minutes"]["number"]
+    taken["minutes"] = {"key": "minutes", "number": motor / 0.4}
+    record = {"card_id": "A1", "outcome": "done", "readings": list(taken.values())}
     ok(client.post(f"{V1}/sorties/{sortie}/records", json={"id": new_id(), "record": record}))
     ok(client.post(f"{V1}/sorties/{sortie}/land"))
     line = pack_now(client, pack)["flights"][-1]
@@ -108,10 +130,24 @@ def test_a_motor_that_ran_longer_than_the_flight_is_a_slip_and_said(client, rehe
 
 
 def test_the_stand_in_logs_of_its_pack_what_the_link_told(client, rehearsed):
-    model, _, sortie = rehearsed
-    taken = {r["key"]: r["number"] for r in ok(told(client, sortie, "A1"))["taken"]}
+    sortie = rehearsed[2]
     ok(client.post(f"{V1}/sorties/{sortie}/stand-in"))
+    taken = {r["key"]: r["number"] for r in ok(told(client, sortie, "A1"))["taken"] if r["key"] != "minutes"}
     logged = next(r for r in ok(client.get(f"{V1}/sorties/{sortie}"))["records"] if r["card_id"] == "A1")
     said = {r["key"]: r["number"] for r in logged["readings"] if r["telemetry"]}
     assert said == taken
-    assert model["id"]
+
+
+def test_a_phone_that_asks_again_after_an_upgrade_asks_for_the_same(flown_client):
+    """What 0.16 hashed had no mark of telemetry: an entry whose answer was lost is taken for what it is."""
+    sortie = plan_sortie(flown_client, str(TARN))
+    record = {"card_id": "F1", "outcome": "done", "readings": [{"key": "lift_off", "choice": "holds"}]}
+    body = {"id": new_id(), "record": record}
+    ok(flown_client.post(f"{V1}/sorties/{sortie}/records", json=body))
+    as_before = to_json(CardRecord("F1", Outcome.DONE, (Reading("lift_off", choice="holds"),)))
+    for reading in as_before["readings"]:
+        del reading["telemetry"]
+    with flown_client.app.state.sessions() as session:
+        row = session.get(RecordRow, uuid.UUID(body["id"]))
+        assert row.request_hash == content_hash({"sortie": sortie, "record": as_before, "replaces": None})
+    ok(flown_client.post(f"{V1}/sorties/{sortie}/records", json=body))

@@ -119,7 +119,7 @@ def test_values_with_a_sigma_and_those_without_units_to_choose():
             Reading("pitch_clicks", 3, direction=Response.NOSE_DOWN),
             "Elevator clicks in all, this flight: 3 clicks nose down",
         ),
-        ("F8", Reading("entry_speed", 7.5), "Speed at the break: 16.8 mph"),
+        ("F8", Reading("entry_speed", 7.5), "Speed at the break, measured: 16.8 mph"),
         ("A3", Reading("elevator_mm", 3), "Elevator trailing edge off fair by: 0.118 in"),
         ("gone", Reading("old_measure", 2), "old measure: 2"),
     ],

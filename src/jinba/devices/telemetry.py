@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Protocol
 
@@ -33,8 +33,8 @@ class TelemetryLink(Protocol):
         """Return the lines of a card that is flown or was flown, from its beginning; empty where the link told nothing."""
         ...
 
-    def flight(self) -> tuple[Sample, ...]:
-        """Return the lines of the whole flight, the last of them after landing with the motor still."""
+    def flight(self, card_ids: Collection[str]) -> tuple[Sample, ...]:
+        """Return the lines of a flight in which these cards were flown, the last of them after landing with the motor still."""
         ...
 
 
@@ -71,11 +71,14 @@ class SimulatedTelemetry:
             left -= self._taken(flown, told)
         return ()
 
-    def flight(self) -> tuple[Sample, ...]:
-        """Return the whole flight, each card drawn out to the minutes it takes, and a last line after landing."""
+    def flight(self, card_ids: Collection[str]) -> tuple[Sample, ...]:
+        """Return the whole flight, each card drawn out to the minutes it takes, and a last line after landing; empty where none was flown."""
+        flown = [card_id for card_id in self.runs if card_id in card_ids]
+        if not flown:
+            return ()
         lines: list[Sample] = []
         left, begun = (1.0 if self.on_board is None else self.on_board.share), 0.0
-        for card_id in self.runs:
+        for card_id in flown:
             told = self._told(card_id)
             every = 60.0 * self.minutes.get(card_id, 0.0) / max(len(told), 1)
             lines += [replace(s, time_s=begun + i * every) for i, s in enumerate(self._powered(told, left))]

@@ -16,6 +16,7 @@ from jinba.core.cards.model import CardRecord, Conditions, Confidence, GearState
 from jinba.core.controls.switches import FlightMode
 from jinba.core.diagnose.sorties import LoggedSortie
 from jinba.core.frames import Response
+from jinba.formats.codec import to_json
 from jinba.formats.upgrade import ENTRY_VERSION
 from jinba.persistence.orm import ModelRow, ReadingRow, RecordRow
 from jinba.persistence.repositories import Log, Models, Packs, Sorties
@@ -99,6 +100,18 @@ def write_entries(session: Session, model: ModelRow, entries: Sequence[ToWrite])
 def write_entry(session: Session, model: ModelRow, entry: ToWrite) -> RecordRow:
     """Append one record to the log of a locked model."""
     return write_entries(session, model, (entry,))[0]
+
+
+def as_asked(record: CardRecord) -> Any:
+    """Return a record as the request that asked for it: what versions before did not know of is left out where it says nothing.
+
+    A phone that asks again after an upgrade asks for the same.
+    """
+    asked = to_json(record)
+    for reading in asked["readings"]:
+        if not reading["telemetry"]:
+            del reading["telemetry"]
+    return asked
 
 
 def _record_row(model: ModelRow, new: ToWrite, order: int, packs: Mapping[str, uuid.UUID]) -> RecordRow:

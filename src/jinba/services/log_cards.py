@@ -13,13 +13,12 @@ from jinba.core.cards.fitted import cards_of
 from jinba.core.cards.model import Card, CardRecord, Phase, check_record
 from jinba.core.errors import JinbaError, RefusedError
 from jinba.core.plan.stops import SHORTEST_REASON
-from jinba.formats.codec import to_json
 from jinba.persistence.once import asked_before, named
 from jinba.persistence.orm import ModelRow, RecordRow, SortieRow, WeatherRow
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.energy import flown_with
 from jinba.services.estimates import log_changed
-from jinba.services.log import ToWrite, Written, write_entries
+from jinba.services.log import ToWrite, Written, as_asked, write_entries
 from jinba.services.packs import AFTER_FLIGHT
 from jinba.services.setups import setup_of
 
@@ -105,7 +104,7 @@ class _Logging:
         check_record(self.cards[record.card_id], record)
         request = {
             "sortie": str(self.sortie.id),
-            "record": to_json(record),
+            "record": as_asked(record),
             "replaces": None if new.replaces is None else str(new.replaces),
         }
         if new.replaces is not None or new.id in self.taken:

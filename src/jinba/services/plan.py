@@ -69,7 +69,7 @@ from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.energy import flown_with
 from jinba.services.estimates import log_changed, numbers_of, present_hash, store_release
 from jinba.services.history import history
-from jinba.services.log import LoggedEntry, ToWrite, Written, rival_entries, write_entry
+from jinba.services.log import LoggedEntry, ToWrite, Written, as_asked, rival_entries, write_entry
 from jinba.services.packs import AFTER_FLIGHT
 from jinba.services.setups import setup_of
 
@@ -291,7 +291,7 @@ def log_ground_card(
     model = Models(session).lock(model_id)
     check_record(cards_of(setup_of(session, present_hash(session, model_id)))[kind.id], record)
     _refuse_read_only(model)
-    request = {"model": str(model_id), "record": to_json(record)}
+    request = {"model": str(model_id), "record": as_asked(record)}
     existing, asked = once(session, RecordRow, record_id, request)
     if existing is None:
         landed = Sorties(session).landed(model_id)

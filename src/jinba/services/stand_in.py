@@ -65,7 +65,7 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     asked = _asked(session, model, sortie, sorties.cards(sortie_id))
     (records,) = computed(session, model.id, [Computation(("flown", *asked.key), lambda: _flown(asked).records)])
     setup, card_ids = asked.setup, asked.card_ids
-    seen = link_of(session, sortie, asked).flight() if sortie.pack_id is not None else ()
+    seen = link_of(session, sortie, asked).flight(card_ids) if sortie.pack_id is not None else ()
     logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
     for record in (*records, *_after_flight(card_ids, LoggedSortie(setup, records, asked.release), seen)):
         if record.card_id in logged:
@@ -203,7 +203,8 @@ def _after_flight(card_ids: tuple[str, ...], flown: LoggedSortie, seen: Sequence
     volts = round(4.15 - 0.4 * minutes / setup.pack_minutes, 2)
     landed = trims_at_landing(flown)
     rests = round(setup.ruler_mm(Axis.PITCH, landed.elevator_rad), 1)
-    pack = taken(cards_of(setup)["A1"], seen) or (Reading("volts", number=max(volts, 3.3)),)
+    told = tuple(r for r in taken(cards_of(setup)["A1"], seen) if r.key != "minutes")
+    pack = told or (Reading("volts", number=max(volts, 3.3)),)
     return (
         CardRecord("A1", Outcome.DONE, (Reading("minutes", number=minutes), *pack)),
         CardRecord("A2", Outcome.DONE, (Reading("tight", choice="yes"),)),

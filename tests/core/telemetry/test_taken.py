@@ -110,6 +110,7 @@ def test_what_a_flight_took_is_told_by_phase():
     cruise = lines(120.0, begun=60.1, throttle=lambda _: 0.5, current_a=lambda _: 9.0, volts=lambda _: 11.4)
     glide = lines(60.0, begun=180.2, throttle=lambda _: 0.0, current_a=lambda _: 0.0, volts=lambda _: 11.7)
     assert said("A1", [*full, *cruise, *glide]) == {
+        "minutes": (4.0, False),
         "motor_minutes": (3.0, False),
         "current_full": (31.0, False),
         "current_cruise": (9.0, False),
@@ -154,7 +155,11 @@ def test_the_stand_in_tells_of_a_pack_what_ohms_law_and_its_cells_allow():
     for s in told:
         assert s.volts == pytest.approx(12.6 - 0.02 * s.current_a, abs=0.3)
     assert max(s.current_a for s in told) == pytest.approx(30.0, rel=0.12)
-    first, last = link.lines("F2")[0], link.flight()[-1]
+    first, last = link.lines("F2")[0], link.flight(TIMED)[-1]
     assert last.volts < first.volts + 0.02 * first.current_a + 0.01, "what is taken out is missing at the end"
     assert last.current_a == 0.0
-    assert all(s.volts is None for s in flown()[1].flight()), "without a pack that was named nothing is told of one"
+    assert link.flight(()) == (), "where nothing was flown nothing was taken"
+    assert link.flight(("F1",))[-1].volts > last.volts
+    assert all(s.volts is None for s in flown()[1].flight(TIMED)), (
+        "without a pack that was named nothing is told of one"
+    )

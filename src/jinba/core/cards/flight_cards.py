@@ -245,7 +245,7 @@ FLIGHT_CARDS: tuple[Card, ...] = (
             wing_choice("wing", "Wing that dropped, as seated in the cockpit"),
             Capture("sharpness", CaptureKind.CHOICE, "It", True, _SHARPNESS),
             Capture("height_lost", CaptureKind.LEVEL, "Height lost", True, unit="m", highest=300),
-            Capture("entry_speed", CaptureKind.READING, "Speed at the break", unit="m/s", highest=80),
+            Capture("entry_speed", CaptureKind.READING, "Speed at the break, measured", unit="m/s", highest=80),
         ),
         condition="idle · flaps up",
         needs=("F2", "F3", "F7"),

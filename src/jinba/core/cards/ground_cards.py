@@ -303,7 +303,7 @@ AFTER_CARDS: tuple[Card, ...] = (
             Capture(
                 "current_full",
                 CaptureKind.READING,
-                "Current at full throttle in the air",
+                "Current at full throttle in the air, measured",
                 unit="A",
                 highest=500,
                 on_wish=True,
@@ -311,7 +311,7 @@ AFTER_CARDS: tuple[Card, ...] = (
             Capture(
                 "current_cruise",
                 CaptureKind.READING,
-                "Current in level cruise",
+                "Current in level cruise, measured",
                 unit="A",
                 highest=500,
                 on_wish=True,

@@ -104,7 +104,8 @@ def endurance_of(configuration: Configuration, powered: Powered) -> Endurance:
     lasts = minutes_of_pack(draw, fitted.pack, charge)
     unknown = draw.own == 0
     safe = min(lasts.safe, guess) if unknown else lasts.safe
-    motor = lasts.motor
+    # Its minutes alone tell nothing of what it takes.
+    motor = None if unknown else lasts.motor
     hungry = _hungry(configuration, powered)
     if hungry is not None:
         # What was alarming is not averaged away: until a flight says otherwise it draws as it did last.

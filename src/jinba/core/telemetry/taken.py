@@ -19,7 +19,6 @@ TILTED_RAD = math.radians(20.0)
 _DIVING_RAD = math.radians(-20.0)
 _WATCHED_S = 4.0
 _BEFORE_BREAK_S = 3.0
-_LEVEL_MPS = 1.0
 _FULL, _CRUISE = 0.95, (0.2, 0.75)
 
 
@@ -31,11 +30,6 @@ def taken(card: Card, samples: Sequence[Sample]) -> tuple[Reading, ...]:
     take = _TAKEN.get(card.id)
     asked = {c.key for c in card.captures}
     return tuple(r for r in take(samples) if r.key in asked) if take and samples else ()
-
-
-def gives(card: Card) -> tuple[str, ...]:
-    """Return the keys of the measures of a card that telemetry can give."""
-    return tuple(c.key for c in card.captures if c.key in _KEYS.get(card.id, ()))
 
 
 def _time(key: str, seconds: float | None, stretch: Sequence[Sample]) -> Reading | None:
@@ -98,11 +92,12 @@ def _smooth(told: Sequence[Sample], i: int) -> float:
 
 
 def _pack(samples: Sequence[Sample]) -> Iterable[Reading]:
-    """What the pack gave: minutes with the motor running, its current at full throttle and in level cruise, volts at the end."""
+    """What the pack gave: minutes flown, those with the motor running, its current at full throttle and in level cruise, volts at the end."""
     running = [s for s in samples if s.current_a is not None]
     if not running:
         return
     on_s = sum(b.time_s - a.time_s for a, b in pairwise(samples) if a.throttle is not None and a.throttle > 0.0)
+    yield Reading("minutes", number=round(samples[-1].time_s / 60.0, 1), telemetry=True)
     yield Reading("motor_minutes", number=round(on_s / 60.0, 1), telemetry=True)
     for key, lines in (
         ("current_full", [s for s in running if (s.throttle or 0.0) > _FULL]),
@@ -122,12 +117,4 @@ _TAKEN: dict[str, Callable[[Sequence[Sample]], Iterable[Reading]]] = {
     "F8": _stall,
     "F12": _dive_time,
     "A1": _pack,
-}
-_KEYS = {
-    "F2": ("time_to_20_deg",),
-    "F3": ("bank_time_first", "bank_time_second"),
-    "F7": ("bank_time",),
-    "F8": ("height_lost", "entry_speed"),
-    "F12": ("time_to_level",),
-    "A1": ("volts", "motor_minutes", "current_full", "current_cruise"),
 }

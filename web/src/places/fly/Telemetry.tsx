@@ -84,10 +84,11 @@ function Now({ told }: { told: Told }) {
     ["height", show(now.height_m, "distance")],
     ...(now.volts === null || now.volts === undefined ? [] : [["pack", show(now.volts, "volts")]]),
     ...(now.current_a === null || now.current_a === undefined ? [] : [["current", show(now.current_a, "current")]]),
+    ...(now.wind_mps === null || now.wind_mps === undefined ? [] : [["wind", show(now.wind_mps, "speed")]]),
   ];
   return (
     <>
-      <dl className="grid grid-cols-2 gap-x-3 sm:grid-cols-4">
+      <dl className="grid grid-cols-2 gap-x-3 sm:grid-cols-5">
         {figures.map(([name, value]) => (
           <div key={name} className="flex items-baseline justify-between gap-2 sm:block">
             <dt className="text-base">{name}</dt>
