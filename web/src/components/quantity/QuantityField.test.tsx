@@ -74,4 +74,17 @@ describe("a quantity with its unit", () => {
     await userEvent.type(field, "210{Enter}");
     await vi.waitFor(() => expect(document.activeElement).toBe(screen.getByLabelText("Span")));
   });
+
+  it("leaves who has gone on by himself where he types, however late the saving ends", async () => {
+    let saved: (() => void) | undefined;
+    const field = show(() => new Promise<void>((done) => (saved = done)));
+    await userEvent.clear(field);
+    await userEvent.type(field, "210{Enter}");
+    // A third field: neither the one that is being saved nor the one Enter would go to.
+    const elsewhere = screen.getByLabelText("unit of Span");
+    elsewhere.focus();
+    saved?.();
+    await new Promise((done) => setTimeout(done, 20));
+    expect(document.activeElement).toBe(elsewhere);
+  });
 });

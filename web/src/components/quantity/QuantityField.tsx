@@ -38,7 +38,6 @@ export function QuantityField({
   const id = useId();
   const [text, setText] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
-  const input = useRef<HTMLInputElement>(null);
   // Enter commits and then moves on, which also blurs: the same entry is handed over once.
   const handedOver = useRef<string | null>(null);
   const stored = value === null ? "" : format(value, quantity, shown, extraDigits);
@@ -82,7 +81,6 @@ export function QuantityField({
           {hint ? <span className="label-small block">{hint}</span> : null}
         </label>
         <input
-          ref={input}
           id={id}
           className="input input-sm w-24 text-right text-base"
           value={text ?? stored}
@@ -103,7 +101,9 @@ export function QuantityField({
             if (e.key === "Enter") {
               // In a form Enter would submit, before a refused entry could say so.
               e.preventDefault();
-              void commit().then((ok) => ok && (onEntered ? onEntered() : focusNext(input.current)));
+              const from = e.currentTarget;
+              // Saving takes its time; who has gone on to another field meanwhile is left where they are.
+              void commit().then((ok) => ok && leftAlone(from) && (onEntered ? onEntered() : focusNext(from)));
             }
             if (e.key === "Escape") {
               setText(null);
@@ -136,10 +136,15 @@ export function QuantityField({
   );
 }
 
-function focusNext(from: HTMLInputElement | null): void {
-  const scope = from?.closest("[data-fields]") ?? document;
+/** Nobody has moved the focus from a field elsewhere; one that went with what held it is nobody's doing. */
+function leftAlone(from: HTMLInputElement): boolean {
+  return document.activeElement === from || document.activeElement === document.body;
+}
+
+function focusNext(from: HTMLInputElement): void {
+  const scope = from.closest("[data-fields]") ?? document;
   const fields = Array.from(scope.querySelectorAll<HTMLInputElement>("input:not(:disabled)"));
-  const next = from ? fields[fields.indexOf(from) + 1] : undefined;
+  const next = fields[fields.indexOf(from) + 1];
   if (next) next.focus();
-  else from?.blur();
+  else from.blur();
 }
