@@ -231,6 +231,20 @@ describe("the outbox", () => {
     expect(sent.slice(-2).map((s) => s.record.card_id)).toEqual(["F1", "F2"]);
   });
 
+  it("keeps the order of making of two pages, each with cards the other has not read", async () => {
+    const pages = [await page("silent"), await page("silent")] as const;
+    for (const [i, card] of ["F1", "F2", "F3", "F4"].entries()) {
+      answers = ["silent"];
+      await pages[i % 2]?.sendRecord(SORTIE, record(card), KNOWING);
+    }
+    // Both at once: which is first is the disk's to say, and each has a place of its own.
+    answers = ["silent", "silent"];
+    await Promise.all(pages.map((box) => box.sendRecord(SORTIE, record("F5"), KNOWING)));
+    const { waiting } = pages[1].snapshot();
+    expect(cards(waiting)).toEqual(["F1", "F2", "F3", "F4", "F5", "F5"]);
+    expect(new Set(waiting.map((e) => e.place)).size).toBe(6);
+  });
+
   it("loses nothing when two cards are kept at the same moment", async () => {
     const box = await page("silent", "silent");
     await Promise.all(["F1", "F2"].map((c) => box.sendRecord(SORTIE, record(c), KNOWING)));

@@ -82,21 +82,28 @@ async function look(): Promise<OnDevice> {
   return onDevice;
 }
 
+/** What a record was logged in the knowledge of: the newest entry of the log, and the one it corrects. */
+export interface Knowing {
+  seen: number | null;
+  replaces?: string;
+}
+
 /** Keep a record on the device, then try to send it and all that waits before it. */
-export async function sendRecord(
+export async function sendRecord(target: Target, record: CardRecord, knowing: Knowing): Promise<Fate> {
+  return (await keepRecord(target, record, knowing)).fate;
+}
+
+/** Keep a record on the device: there once this resolves. It is sent then, and what becomes of it is known later. */
+export async function keepRecord(
   target: Target,
   record: CardRecord,
-  knowing: { seen: number | null; replaces?: string },
-): Promise<Fate> {
+  knowing: Knowing,
+): Promise<{ fate: Promise<Fate> }> {
   const { seen, replaces = null } = knowing;
-  return sendNew<RecordEntry>({
-    ...fresh(newId(), seen),
-    what: "record",
-    target,
-    record,
-    version: ENTRY_VERSION,
-    replaces,
-  });
+  const id = newId();
+  await keepNew<RecordEntry>({ ...fresh(id, seen), what: "record", target, record, version: ENTRY_VERSION, replaces });
+  await look();
+  return { fate: fateOf(id) };
 }
 
 /**

@@ -154,13 +154,33 @@ function fromOld(old: OldEntry, place: number): RecordEntry {
   };
 }
 
-/** Keep a new entry on the device, behind all others; it stays through reload and a closed browser. */
+/** The place of each entry this page has read or kept: it never changes, so that nothing has to be read to find the last. */
+const places = new Map<string, number>();
+
+function behind(ids: Iterable<string>): number {
+  let last = -1;
+  for (const id of ids) last = Math.max(last, places.get(id) ?? -1);
+  return last + 1;
+}
+
+/**
+ * Keep a new entry on the device, behind all others; it stays through reload and a closed browser. It is written first, in the
+ * place behind all this page knows of, and moved back in the same transaction where another page has kept something meanwhile:
+ * a tap waits for one way to the disk, not for all that lies there.
+ */
 export async function keepNew<T extends Entry>(entry: New<T>): Promise<T> {
   const transaction = (await open()).transaction("waiting", "readwrite");
-  const places = (await transaction.store.getAll()).map((e) => e.place);
-  const kept = { ...entry, place: Math.max(-1, ...places) + 1 } as unknown as T;
-  await transaction.store.put(kept);
+  let kept = { ...entry, place: behind(places.keys()) } as unknown as T;
+  const [, there] = await Promise.all([transaction.store.put(kept), transaction.store.getAllKeys()]);
+  const unknown = there.filter((id) => id !== kept.id && !places.has(id));
+  if (unknown.length > 0) {
+    for (const other of await Promise.all(unknown.map((id) => transaction.store.get(id))))
+      if (other) places.set(other.id, other.place);
+    kept = { ...kept, place: behind(places.keys()) };
+    await transaction.store.put(kept);
+  }
   await transaction.done;
+  places.set(kept.id, kept.place);
   return kept;
 }
 
@@ -188,5 +208,7 @@ export async function forget(...ids: readonly string[]): Promise<void> {
 
 /** Everything on the device, in the order in which it was made. */
 export async function everything(): Promise<Entry[]> {
-  return (await (await open()).getAll("waiting")).sort((a, b) => a.place - b.place);
+  const all = await (await open()).getAll("waiting");
+  for (const entry of all) places.set(entry.id, entry.place);
+  return all.sort((a, b) => a.place - b.place);
 }

@@ -1,5 +1,5 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useCallback, useEffect } from "react";
 import {
   type CardRecord,
   client,
@@ -13,7 +13,15 @@ import {
   unwrap,
 } from "../api/client";
 import { newId } from "../domain/identity";
-import { type BeginRequest, beginSortie, type Entry, landSortie, onArrival, sendRecord } from "../offline/outbox";
+import {
+  type BeginRequest,
+  beginSortie,
+  type Entry,
+  keepRecord,
+  landSortie,
+  onArrival,
+  sendRecord,
+} from "../offline/outbox";
 import { beginOf, begunHere, planWith } from "../offline/overlay";
 import { useOnDevice } from "../offline/use-outbox";
 import { accept, keys } from "./models";
@@ -159,17 +167,28 @@ export function useSortie(id: string, watched = false) {
   });
 }
 
-/** Log a card: kept on this device first, then sent; a lost connection or a server that is away loses nothing. */
-export function useLogCard(sortieId: string) {
+interface Logged {
+  record: CardRecord;
+  /** The entry of the log that this one corrects. */
+  replaces?: string;
+}
+
+/** Keep a card on this device, to be sent behind it; a lost connection or a server that is away loses nothing. */
+export function useKeepCard(sortieId: string) {
   const cache = useQueryClient();
-  return useMutation({
-    networkMode: "always",
-    mutationFn: ({ record, replaces }: { record: CardRecord; replaces?: string }) => {
+  return useCallback(
+    ({ record, ...replacing }: Logged) => {
       const seen = cache.getQueryData<SortieDetail>(keys.sortie(sortieId))?.log_order ?? null;
-      const knowing = replaces === undefined ? { seen } : { seen, replaces };
-      return sendRecord({ kind: "sortie", sortieId }, record, knowing);
+      return keepRecord({ kind: "sortie", sortieId }, record, { seen, ...replacing });
     },
-  });
+    [cache, sortieId],
+  );
+}
+
+/** Log a card, and wait until it is known what has become of it. */
+export function useLogCard(sortieId: string) {
+  const keepCard = useKeepCard(sortieId);
+  return useMutation({ networkMode: "always", mutationFn: async (logged: Logged) => (await keepCard(logged)).fate });
 }
 
 /** Entries that arrive, now or after hours: what they change is shown. Used once, at the top of the page. */

@@ -32,7 +32,8 @@ interface Props {
   sortieId: string;
   card: Card;
   before: CardRecord | null;
-  busy: boolean;
+  /** Nothing can be said now. */
+  busy?: boolean;
   onLog: (record: CardRecord) => Promise<unknown>;
   onLeave: (() => void) | null;
   /** What stood in the radio before this card, in words. */
@@ -65,7 +66,7 @@ export interface FlownWith {
 
 /** One card, one question on a screen: what to fly, what it did, then kept. A reload keeps every tap and the place. */
 export function CardConsole(props: Props) {
-  const { sortieId, card, before, busy, onLog, onLeave, radio, flownWith, unplanned = false } = props;
+  const { sortieId, card, before, busy = false, onLog, onLeave, radio, flownWith, unplanned = false } = props;
   const key = `jinba-draft-${sortieId}-${card.id}`;
   const start = (): Draft => {
     const said = fromRecord(before);
@@ -116,12 +117,20 @@ export function CardConsole(props: Props) {
       return { ...d, readings, at: last, leftAlone: last === PROOF ? null : d.leftAlone };
     });
   };
-  const send = (outcome: CardRecord["outcome"]) =>
-    onLog(recordOf(card, outcome === "aborted" ? withLink(draft) : draft, outcome, ask)).then(
-      () => forgetDraft(key),
-      (e: unknown) =>
-        setRefused(e instanceof ProblemError ? e.problem.title : "Not kept; your entries are still here."),
-    );
+  // A second tap while the first is being kept is the same one.
+  const keeping = useRef(false);
+  const send = async (outcome: CardRecord["outcome"]) => {
+    if (keeping.current) return;
+    keeping.current = true;
+    try {
+      await onLog(recordOf(card, outcome === "aborted" ? withLink(draft) : draft, outcome, ask));
+      forgetDraft(key);
+    } catch (e) {
+      setRefused(e instanceof ProblemError ? e.problem.title : "Not kept; your entries are still here.");
+    } finally {
+      keeping.current = false;
+    }
+  };
   const keep = () => {
     if (still.length === 0 && !busy) void send("done");
   };
@@ -339,7 +348,7 @@ interface BarProps extends Props {
 }
 
 /** What the thumb reaches: back, on, and the abort that has to be held. */
-function Bar({ card, at, busy, ready, answered, needed, onLeave, onNote, children: act }: BarProps) {
+function Bar({ card, at, busy = false, ready, answered, needed, onLeave, onNote, children: act }: BarProps) {
   const first = at === FLYING;
   return (
     <div className={`console-bar ${onNote ? "console-bar-noting" : ""}`} data-testid="thumb-bar">
@@ -379,7 +388,7 @@ function Bar({ card, at, busy, ready, answered, needed, onLeave, onNote, childre
 }
 
 /** Held from anywhere while a card is flown: what was tapped so far is evidence and goes along. */
-function Abort({ card, inTheAir, fromMemory = false, busy, onAbort }: Props & { onAbort: () => void }) {
+function Abort({ card, inTheAir, fromMemory = false, busy = false, onAbort }: Props & { onAbort: () => void }) {
   if (card.phase !== "flight" || !inTheAir) return null;
   return (
     <HeldBar

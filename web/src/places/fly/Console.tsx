@@ -8,7 +8,7 @@ import { type Fate, recordsOf, snapshot, sortieOf, throwAway } from "../../offli
 import { begunHere } from "../../offline/overlay";
 import { useOnDevice, useOutbox } from "../../offline/use-outbox";
 import { useTakeNoteBack } from "../../queries/notes";
-import { useCallOff, useLand, useLogCard, useStandIn } from "../../queries/sorties";
+import { useCallOff, useKeepCard, useLand, useStandIn } from "../../queries/sorties";
 import { ClockContext, DownQuestion, DownSince } from "./AfterLanding";
 import { Brief } from "./Brief";
 import { CardConsole } from "./CardConsole";
@@ -43,7 +43,7 @@ interface Props {
 /** One card of a sortie after the other, then the landing. */
 export function Console({ sortie, away, rehearsal = false, helper = false }: Props) {
   const navigate = useNavigate();
-  const log = useLogCard(sortie.id);
+  const keepCard = useKeepCard(sortie.id);
   const land = useLand(sortie.id, sortie.model_id);
   const standIn = useStandIn(sortie.id, sortie.model_id);
   const callOff = useCallOff(sortie.id, sortie.model_id);
@@ -84,23 +84,25 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
   }, [toast]);
 
   const inFlight = (id: string) => sortie.cards.some((c) => c.id === id && c.phase === "flight");
-  const send = (record: CardRecord) =>
-    log
-      .mutateAsync({ record: { ...record, from_memory: sortie.alone && !helper && inFlight(record.card_id) } })
-      .then((fate) => {
-        setToast({
-          words: `${record.card_id} ${FATE_WORDS[fate.kind]}`,
-          label: "Correct it",
-          act: () => setChosen(record.card_id),
-        });
-        // What was broken off is asked about at once, while it is fresh; the model comes first, and nothing is lost by waiting.
-        // A card that was chosen meanwhile stays chosen.
-        setChosen((now) => (record.outcome === "aborted" ? happened.id : now === chosen ? null : now));
-        setNoting(false);
-        if (record.outcome === "aborted") setBroken(record.card_id);
-        else if (record.card_id === unflown.at(-1)?.id && unflown.length === 1 && clock.landed === null) markDown();
-        window.scrollTo({ top: 0 });
-      });
+  const send = async (record: CardRecord) => {
+    const fromMemory = sortie.alone && !helper && inFlight(record.card_id);
+    // Nothing is drawn before it is on the device, and nothing waits for the program behind that: neither the next card nor its abort.
+    const { fate } = await keepCard({ record: { ...record, from_memory: fromMemory } });
+    // What was broken off is asked about at once, while it is fresh; the model comes first, and nothing is lost by waiting.
+    // A card that was chosen meanwhile stays chosen.
+    setChosen((now) => (record.outcome === "aborted" ? happened.id : now === chosen ? null : now));
+    setNoting(false);
+    if (record.outcome === "aborted") setBroken(record.card_id);
+    else if (record.card_id === unflown.at(-1)?.id && unflown.length === 1 && clock.landed === null) markDown();
+    window.scrollTo({ top: 0 });
+    void fate.then(({ kind }) =>
+      setToast({
+        words: `${record.card_id} ${FATE_WORDS[kind]}`,
+        label: "Correct it",
+        act: () => setChosen(record.card_id),
+      }),
+    );
+  };
   const noted = ({ id, words }: Noted) => {
     setNoting(false);
     const waits = () => snapshot().waiting.some((e) => e.id === id);
@@ -124,7 +126,7 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
     begunHere(here, sortie.id)
       ? void throwAway(sortie.id).then(() => navigate(`/m/${sortie.model_id}/plan`))
       : callOff.mutate(undefined, { onSuccess: () => void navigate(`/m/${sortie.model_id}/plan`) });
-  const problem = log.error ?? land.error ?? standIn.error ?? callOff.error ?? takeNoteBack.error;
+  const problem = land.error ?? standIn.error ?? callOff.error ?? takeNoteBack.error;
 
   if (!briefed) return <Brief sortie={sortie} onLanded={() => setBriefed(true)} />;
   return (
@@ -209,7 +211,6 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
                 before={
                   logged.get(card.id) ?? (card.id === happened.id ? begun(happened, sortie.phases[broken ?? ""]) : null)
                 }
-                busy={log.isPending}
                 onLog={send}
                 onLeave={chosen ? () => setChosen(null) : null}
                 radio={sortie.radio[card.id]}

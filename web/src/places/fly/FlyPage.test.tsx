@@ -192,9 +192,23 @@ it("stays on a card that was chosen while the one before was still being sent", 
   await userEvent.click(await screen.findByRole("button", { name: "Flown: log it" }));
   await userEvent.click(screen.getByRole("button", { name: "Keep, next card" }));
   expect(await screen.findByRole("heading", { name: /F2/ })).toBeTruthy();
+  for (const ready of [/Hold to abort F2/, "Flown: log it"])
+    expect(screen.getByRole("button", { name: ready }), "while the program has not answered").toHaveProperty(
+      "disabled",
+      false,
+    );
   await userEvent.click(screen.getByRole("button", { name: "Something went wrong" }));
   expect(await screen.findByRole("heading", { name: /A6/ })).toBeTruthy();
   answer(Response.json({ ...SORTIE, records: [{ card_id: "F1", outcome: "done", readings: [] }] }));
   await screen.findByText(/F1 kept/);
   expect(screen.getByRole("heading", { name: /A6/ })).toBeTruthy();
+});
+
+it("keeps a card once, however often Keep is tapped", async () => {
+  await opened();
+  await userEvent.click(await screen.findByRole("button", { name: "Flown: log it" }));
+  const keep = screen.getByRole("button", { name: "Keep, next card" });
+  for (let i = 0; i < 3; i++) fireEvent.click(keep);
+  expect(await screen.findByRole("heading", { name: /F2/ })).toBeTruthy();
+  expect(snapshot().waiting).toHaveLength(1);
 });
