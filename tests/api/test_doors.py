@@ -85,6 +85,12 @@ def test_every_answer_says_what_a_browser_may_do_with_it(client, database_url, t
         answers += [served.get(p) for p in ("/assets/gone.js", "/assets/../index.htm", "/api/none", "/%00")]
         assert {a.status_code for a in answers[5:]} <= {200, 404}
         assert answers[5].status_code == 404, "a page of yesterday's program must hear that its part is gone"
+        model = uuid.uuid4()
+        first = {
+            path: served.get(path).headers.get("Link", "")
+            for path in (f"/m/{model}/plan", f"/m/{model}", "/m/x/bench", "/", "/new")
+        }
+        assert [f"<{V1}/models/{model}>" in named for named in first.values()] == [True, True, False, False, False]
         answers += [served.get("/", headers={"Host": "evil.example"}), served.post(f"{V1}/models", content=b"{")]
         for a in answers:
             assert SAID_OF_EVERY_ANSWER.items() <= dict(a.headers).items() or all(

@@ -1,8 +1,10 @@
-/** Every place, fetched when it is first opened. */
+import * as today from "./places/today/TodayPage";
+
+/** Every place, fetched when it is first opened; a model's today, which most visits open, comes with the program itself. */
 export const PLACE = {
   home: () => import("./places/today/HomePage"),
   new: () => import("./places/today/NewModelPage"),
-  today: () => import("./places/today/TodayPage"),
+  today: () => Promise.resolve(today),
   bench: () => import("./places/bench/BenchPage"),
   plan: () => import("./places/plan/PlanPage"),
   fly: () => import("./places/fly/FlyPage"),
