@@ -103,6 +103,11 @@ def test_no_place_of_the_field_has_a_serious_or_moderate_fault_in_either_theme(b
         if size == "phone":
             found += too_wide_or_small_here(b)
         if path.endswith("/fly"):
+            b.press("watch the stand-in")
+            b.until(lambda: b.all("[data-testid=telemetry] dd"), "what the link tells")
+            found += wrong_here(b)
+            if size == "phone":
+                found += too_wide_or_small_here(b)
             b.start()
             found += wrong_here(b)
             b.click(lambda: b.one("[data-testid=note]"))

@@ -63,7 +63,7 @@ def stand_in_flies(session: Session, sortie_id: uuid.UUID) -> SortieRow:
     if sortie.status == "landed":
         raise RefusedError("This sortie has already landed.")
     asked = _asked(session, model, sortie, sorties.cards(sortie_id))
-    (records,) = computed(session, model.id, [Computation(("flown", *asked.key), lambda: _flown(asked).records)])
+    records = _watched(session, asked).records
     setup, card_ids = asked.setup, asked.card_ids
     seen = link_of(session, sortie, asked).flight(card_ids) if sortie.pack_id is not None else ()
     logged = {r.RecordRow.card_id for r in Log(session).of_sortie(sortie_id)}
@@ -124,6 +124,12 @@ def _asked(session: Session, model: ModelRow, sortie: SortieRow, card_ids: tuple
     return _Asked(key, model.id, sortie.id, setup, release, twin, air, card_ids)
 
 
+def _watched(session: Session, asked: _Asked) -> _Watched:
+    """Return a simulated flight; it takes seconds, in which no connection is held and no row locked."""
+    (watched,) = computed(session, asked.model_id, [Computation(("flown", *asked.key), lambda: _flown(asked))])
+    return watched  # type: ignore[no-any-return]
+
+
 @lru_cache(maxsize=8)
 def _flown(asked: _Asked) -> _Watched:
     person = draw_person(np.random.default_rng(seed_of(asked.model_id)))
@@ -146,7 +152,8 @@ def link_of(session: Session, sortie: SortieRow, asked: _Asked) -> TelemetryLink
         charge = pack.charge(sortie.cell_v) or CHARGED
         on_board = OnBoard(pack, charge.share, full_a * math.exp(_FULL_SIGMA * float(dice.standard_normal())))
     minutes = {card_id: minutes_of((card_id,)) for card_id in asked.card_ids}
-    return SimulatedTelemetry(_flown(asked).runs, minutes, on_board, asked.air.wind_mps, seed_of(sortie.id))
+    runs = _watched(session, asked).runs
+    return SimulatedTelemetry(runs, minutes, on_board, asked.air.wind_mps, seed_of(sortie.id))
 
 
 def link_to(session: Session, sortie_id: uuid.UUID, card_id: str) -> TelemetryLink:
