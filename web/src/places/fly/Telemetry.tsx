@@ -92,7 +92,7 @@ function Now({ told }: { told: Told }) {
         {figures.map(([name, value]) => (
           <div key={name} className="flex items-baseline justify-between gap-2 sm:block">
             <dt className="text-base">{name}</dt>
-            <dd className="text-2xl font-bold tabular-nums">{value}</dd>
+            <dd className="text-2xl font-bold whitespace-nowrap tabular-nums sm:text-xl">{value}</dd>
           </div>
         ))}
       </dl>
