@@ -11,18 +11,17 @@ from numpy.typing import NDArray
 
 from jinba.core.airframe.layout import control_surface_of, pitch_control_of
 from jinba.core.airframe.twist import INCIDENCE_SIGMA_RAD, both_sides_measured
-from jinba.core.cards.incident import Aspect
-from jinba.core.diagnose.likelihood import Scores, scores_of
 from jinba.core.diagnose.rigging import RIGGING
+from jinba.core.diagnose.solver import Solution, Solver
 from jinba.core.frames import PitchControl
-from jinba.core.observe.measures import Datum, about, errors_of
+from jinba.core.observe.measures import Datum, errors_of
 from jinba.core.observe.parameters import COUNT, Array, P, prior_means, prior_sigmas
 from jinba.core.observe.situation import Design
 from jinba.core.stability.aero import REAL_FLAP_FACTOR
 from jinba.core.stability.sections import flap_effectiveness
 from jinba.core.uncertainty import MISREAD_SIGMA, with_misreading
 
-METHOD_VERSION = "map-12"
+METHOD_VERSION = "map-13"
 """Stored with every estimate. A change that moves any number gets a new name; "map-1" moved its numbers without one."""
 
 MEASURED_TWIST_SIGMA_RAD = INCIDENCE_SIGMA_RAD * math.sqrt(2.0)
@@ -34,13 +33,6 @@ STATED_OVER_SOLVED = 1.15
 By the cover of stated intervals in the independent simulation (docs/benchmarks.md)."""
 
 STATIC_MARGIN_FLOOR = 0.010
-_MAX_STEPS = 25
-_REWEIGHTINGS = 3
-_OUTLIER_SIGMAS = 2.0
-_HALVINGS = 8
-_CONVERGED, _FAR = 1e-4, 0.01
-"""Gain of logarithmic posterior below which a solution stands, and above which the slopes are taken anew for the next step [-]."""
-_STEPS = np.array([1e-3, 5e-4, 2e-3, 2e-3, 1e-4, 1e-3, 2e-3, 5e-3, 5e-3, 2e-3, 5e-3, 5e-3, 5e-3])
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,12 +150,13 @@ def update(prior: Belief, data: tuple[Datum, ...]) -> Belief:
 
 @dataclass(frozen=True, slots=True)
 class _Given:
-    """A belief after data, the logarithm of the evidence for its prior, and the solutions with all data and without the steps of
+    """A belief after data, the logarithm of the evidence for its prior, and the solutions with all data and ``without`` the steps of
     power: where the next solution starts."""
 
     belief: Belief
     evidence: float
-    states: tuple[Array, Array]
+    whole: Solution
+    without: Solution
 
 
 def _as_read(prior: Belief) -> tuple[Belief, ...]:
@@ -180,15 +173,14 @@ def _as_read(prior: Belief) -> tuple[Belief, ...]:
 def _given(prior: Belief, data: tuple[Datum, ...], heard: NDArray[np.bool_], near: _Given | None = None) -> _Given:
     """Return what is believed after the data, a step of power cut off the margin. ``near``: a solution that cannot be far."""
     of_margin = tuple(d for d, h in zip(data, heard, strict=True) if h)
-    start = (None, None) if near is None else near.states
     if not of_margin:
-        solved, _, state = _solved(prior, data, start[0])
-        return _Given(_cut(solved, prior, heard), 0.0, (state, state))
-    without, evidence, first = _solved(prior, of_margin, start[1])
+        solved, _, whole = _solved(prior, data, None if near is None else near.whole)
+        return _Given(_cut(solved, prior, heard), 0.0, whole, whole)
+    without, evidence, first = _solved(prior, of_margin, None if near is None else near.without)
     if heard.all():
-        return _Given(without, evidence, (first, first))
-    solved, _, state = _solved(prior, data, start[0])
-    return _Given(_cut(solved, without, heard), evidence, (state, first))
+        return _Given(without, evidence, first, first)
+    solved, _, whole = _solved(prior, data, first if near is None else near.whole)
+    return _Given(_cut(solved, without, heard), evidence, whole, first)
 
 
 def _mixed(share: float, well: _Given, misread: _Given) -> Belief:
@@ -222,12 +214,29 @@ POWER_STEPS = frozenset({"pitch_full", "clicks_full", "pitch_idle", "go_round"})
 battery by itself: common practice, no source."""
 
 
-def _solved(prior: Belief, data: tuple[Datum, ...], start: Array | None = None) -> tuple[Belief, float, Array]:
+def _solved(prior: Belief, data: tuple[Datum, ...], near: Solution | None = None) -> tuple[Belief, float, Solution]:
     """Return the belief, the logarithm of the evidence for the prior by Laplace, up to what all priors share, and the solution."""
-    solver = _Solver(prior, data)
-    state, weights = solver.reweighted(np.zeros(solver.size) if start is None else start)
-    belief, evidence = solver.belief(state, weights)
-    return belief, evidence, state
+    solver = Solver(prior.mean, prior.covariance, data, near)
+    solution = solver.solution()
+    belief, evidence = _believed(solver, solution)
+    return belief, evidence, solution
+
+
+def _believed(solver: Solver, solution: Solution) -> tuple[Belief, float]:
+    """Return the belief of a solution, and the logarithm of the evidence by Laplace: the height of the peak and its width."""
+    state, weights = solution.state, solution.weights
+    predicted = solver.predict(state)
+    jacobian, scores = solver.jacobian, solver.scores(predicted)
+    precision = solver.precision(scores, weights, jacobian)
+    whole: Array = np.asarray(np.linalg.inv(precision), dtype=np.float64)
+    # Dropping a datum removes its score from a zero gradient: the maximum moves by the covariance times that score.
+    pulls = (((weights * scores.slope)[:, None] * jacobian) @ whole)[:, :COUNT]
+    narrowed = float(np.linalg.slogdet(solver.prior_precision)[1] - np.linalg.slogdet(precision)[1])
+    evidence = solver.objective(state, predicted, weights) + 0.5 * narrowed
+    # What hands were off at a change is in the sigmas of what is left: nobody asks for it again.
+    kept = [*range(COUNT), *(COUNT + i for i, k in enumerate(solver.keys) if not k.startswith(RIGGING))]
+    keys = tuple(k for k in solver.keys if not k.startswith(RIGGING))
+    return _belief(state[kept], whole[np.ix_(kept, kept)], keys, pulls), evidence
 
 
 def gained_if_moved(
@@ -240,12 +249,13 @@ def gained_if_moved(
     for; g^2/(2 (1/s^2 + h)) - ln(1 + s^2 h)/2, which is exact for plain numbers of linear forms. Score test and Laplace's evidence, e.g.
     MacKay, Neural Computation 4 (1992), sec. 2.4 (from memory); derived here (docs/methods/estimator.md).
     """
-    solver = _Solver(prior, data)
-    state, weights = solver.reweighted(np.zeros(solver.size))
+    solver = Solver(prior.mean, prior.covariance, data)
+    solution = solver.solution()
+    state, weights = solution.state, solution.weights
     predicted = solver.predict(state)
-    jacobian, scores = solver.slopes(state, predicted), solver.scores(predicted)
+    jacobian, scores = solver.jacobian, solver.scores(predicted)
     weight, score = weights * scores.weight, weights * scores.slope
-    precision = solver.prior_precision + jacobian.T @ (weight[:, None] * jacobian)
+    precision = solver.precision(scores, weights, jacobian)
     found = {}
     for p, size in sizes.items():
         moved = np.where(before, -jacobian[:, p], 0.0)
@@ -279,144 +289,6 @@ def cut(covariance: Array, known: float) -> Array:
     return np.asarray(covariance + np.outer(along, along) * (known - covariance[i, i]))
 
 
-class _Solver:
-    """Newton steps with step halving; prediction and Jacobian by forward differences of the closed forms."""
-
-    def __init__(self, prior: Belief, data: tuple[Datum, ...]) -> None:
-        self.data = data
-        errors = {e.key: e for d in data for e in reversed(d.errors)}
-        self.keys = tuple(errors)
-        self.size = COUNT + len(self.keys)
-        self.prior_mean = np.concatenate([prior.mean, [e.mean for e in errors.values()]])
-        self.prior_precision = np.zeros((self.size, self.size))
-        self.prior_precision[:COUNT, :COUNT] = np.linalg.inv(prior.covariance)
-        for i, key in enumerate(self.keys):
-            # A bias has its own prior: the closed form may be wrong by this much, the same way on every sortie.
-            self.prior_precision[COUNT + i, COUNT + i] = 1.0 / errors[key].sigma ** 2
-        self.shares = np.zeros((len(data), self.size))
-        for i, d in enumerate(data):
-            for e in d.errors:
-                self.shares[i, COUNT + self.keys.index(e.key)] = e.share
-        self.low, self.high, self.sigma = (np.array([getattr(d, k) for d in data]) for k in ("low", "high", "sigma"))
-        self.jacobian: Array = self.shares
-        self.at: Array | None = None
-
-    def predict(self, state: Array) -> Array:
-        values = [d.measure.said(state[:COUNT], d.moment) for d in self.data]
-        return np.asarray(np.array(values) + self.shares @ state)
-
-    def slopes(self, state: Array, base: Array) -> Array:
-        """Return the slopes (data, state) of the predictions, ``base`` at ``state``; where those found before are zero they stay so."""
-        if self.at is not None and np.array_equal(state, self.at):
-            return self.jacobian
-        result = self.shares.copy()
-        for j in range(COUNT):
-            # Forward differences: the closed forms are smooth, and one more prediction an unknown is all a Newton step costs.
-            moved = state.copy()
-            moved[j] += _STEPS[j]
-            beside, unknowns = self.shares @ moved - base, moved[:COUNT]
-            # A roll knows nothing of a tail's incidence: most slopes are zero, and are not asked for again.
-            for i in range(len(self.data)) if self.at is None else np.flatnonzero(self.jacobian[:, j]):
-                d = self.data[i]
-                result[i, j] = (d.measure.said(unknowns, d.moment) + beside[i]) / _STEPS[j]
-        self.jacobian, self.at = result, state.copy()
-        return result
-
-    def scores(self, predicted: Array) -> Scores:
-        return scores_of(self.low, self.high, predicted, self.sigma)
-
-    def objective(self, state: Array, predicted: Array, weights: Array) -> float:
-        away = state - self.prior_mean
-        # An impossible rating has a score of minus infinity; a floor keeps two such states comparable.
-        logs = np.maximum(self.scores(predicted).log, -1e6)
-        return float(-0.5 * away @ self.prior_precision @ away + weights @ logs)
-
-    def solve(self, weights: Array, start: Array) -> Array:
-        """Return the state of greatest posterior for weights (data,) of the data, from a state nearby or, all zeros, from the prior."""
-        state = self.prior_mean.copy() if not start.any() else start.copy()
-        predicted = self.predict(state)
-        best = self.objective(state, predicted, weights)
-        # The slopes of a state nearby will do for the way; where it ends is only believed by slopes of its own.
-        fresh = True
-        for _ in range(_MAX_STEPS):
-            jacobian = self.slopes(state, predicted) if fresh else self.jacobian
-            step, expected = self._newton_step(state, predicted, weights, jacobian)
-            found = None
-            if expected > _CONVERGED:
-                found = self._searched(state, step, weights, best, halvings=_HALVINGS if fresh else 1)
-            if found is None:
-                if fresh:
-                    break
-                fresh = True
-                continue
-            state, predicted, value = found
-            gained, best = value - best, value
-            fresh = gained < 0.5 * expected or gained > _FAR
-        return state
-
-    def reweighted(self, start: Array) -> tuple[Array, Array]:
-        """Return the solution with the weights (data,) that it gives the data itself, from a state nearby as :meth:`solve`."""
-        state = self.solve(np.ones(len(self.data)), start)
-        weights = self.huber_weights(state)
-        for _ in range(_REWEIGHTINGS):
-            if weights.min() >= 1.0:
-                break
-            state = self.solve(weights, state)
-            weights = self.huber_weights(state)
-        return state, weights
-
-    def _searched(
-        self, state: Array, step: Array, weights: Array, best: float, *, halvings: int
-    ) -> tuple[Array, Array, float] | None:
-        """Return the state, prediction and objective a step away, or half of it, or half of that: the first where a further half gains
-        no more; None where nothing is gained."""
-        found = None
-        # Censored ratings have flat tails, and words are bent: a whole Newton step can overshoot, and come back with the next.
-        for halving in range(halvings):
-            trial = state + step * 0.5**halving
-            trial_predicted = self.predict(trial)
-            value = self.objective(trial, trial_predicted, weights)
-            if value <= best:
-                if found is not None:
-                    break
-                continue
-            found, best = (trial, trial_predicted, value), value
-        return found
-
-    def _precision(self, scores: Scores, weights: Array, jacobian: Array) -> Array:
-        # Curvature of the predictions is left out (Gauss-Newton): it stays positive definite, and the step is a descent.
-        return np.asarray(self.prior_precision + jacobian.T @ ((weights * scores.weight)[:, None] * jacobian))
-
-    def _newton_step(self, state: Array, predicted: Array, weights: Array, jacobian: Array) -> tuple[Array, float]:
-        """Return a Newton step, and what it should gain of the logarithm of the posterior: half its decrement."""
-        scores = self.scores(predicted)
-        gradient = jacobian.T @ (weights * scores.slope) - self.prior_precision @ (state - self.prior_mean)
-        step = np.asarray(np.linalg.solve(self._precision(scores, weights, jacobian), gradient))
-        return step, 0.5 * float(gradient @ step)
-
-    def huber_weights(self, state: Array) -> Array:
-        predicted = self.predict(state)
-        z = np.maximum(np.maximum(self.low - predicted, predicted - self.high), 0.0) / self.sigma
-        # What is far from the rest and about the nose may be the alarm: it is never thrown out. The balance may have been misread.
-        z[[Aspect.PITCH in about(d.measure) for d in self.data]] = 0.0
-        return np.where(z > _OUTLIER_SIGMAS, _OUTLIER_SIGMAS / np.maximum(z, 1e-9), 1.0)
-
-    def belief(self, state: Array, weights: Array) -> tuple[Belief, float]:
-        """Return the belief of a solution, and the logarithm of the evidence by Laplace: the height of the peak and its width."""
-        predicted = self.predict(state)
-        jacobian, scores = self.slopes(state, predicted), self.scores(predicted)
-        precision = self._precision(scores, weights, jacobian)
-        whole: Array = np.asarray(np.linalg.inv(precision), dtype=np.float64)
-        # Dropping a datum removes its score from a zero gradient: the maximum moves by the covariance times that score.
-        pulls = (((weights * scores.slope)[:, None] * jacobian) @ whole)[:, :COUNT]
-        narrowed = float(np.linalg.slogdet(self.prior_precision)[1] - np.linalg.slogdet(precision)[1])
-        evidence = self.objective(state, predicted, weights) + 0.5 * narrowed
-        # What hands were off at a change is in the sigmas of what is left: nobody asks for it again.
-        kept = [*range(COUNT), *(COUNT + i for i, k in enumerate(self.keys) if not k.startswith(RIGGING))]
-        keys = tuple(k for k in self.keys if not k.startswith(RIGGING))
-        return _belief(state[kept], whole[np.ix_(kept, kept)], keys, pulls), evidence
-
-
 @dataclass(frozen=True, slots=True)
 class Linear:
     """The closed forms to first order: ``jacobian`` (data, state), predictions ``at_prior`` (data,), intervals ``low``, ``high`` and
@@ -434,7 +306,7 @@ class Linear:
 
 def linear_at(prior: Belief, belief: Belief, data: tuple[Datum, ...]) -> Linear:
     """Return the closed forms of data to first order at a belief. Derived here (docs/methods/estimator.md)."""
-    solver = _Solver(prior, data)
+    solver = Solver(prior.mean, prior.covariance, data)
     state = np.concatenate(
         [belief.mean, [belief.bias.get(k, m) for k, m in zip(solver.keys, solver.prior_mean[COUNT:], strict=True)]]
     )

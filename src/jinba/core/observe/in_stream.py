@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -15,8 +16,7 @@ from jinba.core.stability.neutral_point import SECTION_SLOPE_RATIO, lift_slope_p
 from jinba.core.stability.sections import section_of
 
 
-@dataclass(frozen=True, slots=True)
-class Moments:
+class Moments(NamedTuple):
     """Pitching moment coefficient about the balance point ``none - margin C_L + square C_L^2``, nose up positive [-]."""
 
     none: float

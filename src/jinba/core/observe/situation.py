@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import NamedTuple
 
 from jinba.core.airframe.guesses import guess_sigma_m
 from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import AIR_VISCOSITY_PA_S, STANDARD_GRAVITY_MPS2
 from jinba.core.frames import Axis
 from jinba.core.observe.in_stream import Moments, StreamSums, stream_sums
-from jinba.core.observe.parameters import Array, P
+from jinba.core.observe.parameters import Array
 from jinba.core.power.propulsion import Power, power_of
 from jinba.core.power.slipstream import speed_gain
 from jinba.core.stability.aero import AeroModel, aero_model, damping
@@ -138,9 +139,8 @@ def resting_trims(configuration: Configuration) -> Trims:
     return Trims(c.elevator.resting_rad, c.aileron.resting_rad, c.rudder.resting_rad)
 
 
-@dataclass(frozen=True, slots=True)
-class Situation:
-    """A flight situation. Non-dimensional unless the name carries a unit; signs as in ``core.frames``.
+class Situation(NamedTuple):
+    """A flight situation; a tuple, because an estimate makes ten thousand of them. Non-dimensional unless the name carries a unit; signs as in ``core.frames``.
 
     ``lift`` = W/(q S) at one g; ``static_margin``, ``damping``; ``pitch_control`` V_d; ``pitch_moment`` C_m0 about the
     neutral point; ``moment_square`` of the lift squared, by the heights of the surfaces: all as the propeller's stream has them at
@@ -232,7 +232,7 @@ def situation(
 ) -> Situation:
     """Return the situation at a nominal airspeed [m/s] for unknowns ``x`` (COUNT,).
 
-    The true airspeed is the nominal one times exp(x[LN_SPEED]). ``throttle``: ``"level"`` (thrust equals drag),
+    The true airspeed is the nominal one times exp(x[P.LN_SPEED]). ``throttle``: ``"level"`` (thrust equals drag),
     ``"full"`` or ``"idle"``, or the lever itself, 0 to 1; ``stepped``: just now, so that the stream is still that of level flight.
     Raises: nothing; callers choose speeds within the envelope.
     """
@@ -244,9 +244,11 @@ def _situation(
     design: Design, u: tuple[float, ...], speed_mps: float, throttle: str | float, stepped: bool
 ) -> Situation:
     """Return :func:`situation`; kept, because the measures of a sortie ask for the same few."""
+    # In the order of P.
+    margin, moment, down, right, across, twist, yaw, ln_elevator, ln_torque, ln_speed, _, ln_aileron, _ = u
     a, p, motor = design.aero, design.aero.planform, design.power.line
     # Scale factors are unknown in their logarithm: no step of the solver can make a speed or a control power negative.
-    v = speed_mps * math.exp(u[P.LN_SPEED])
+    v = speed_mps * math.exp(ln_speed)
     q = 0.5 * design.density_kg_m3 * v * v
     weight = design.balance.mass.mass_kg * STANDARD_GRAVITY_MPS2
     lift = weight / (q * p.area_m2)
@@ -257,15 +259,15 @@ def _situation(
     arm = lever = tilt_right = 0.0
     if motor is not None:
         lever = design.balance.x_m - motor.x_m
-        tilt = motor.tilt_down_rad + u[P.THRUST_DOWN]
+        tilt = motor.tilt_down_rad + down
         # z_T = z_prop cos(tau) + x_prop sin(tau): the signed lever makes a pusher's down-thrust pitch the nose up.
         arm = (motor.z_m - design.balance.mass.z_m) * math.cos(tilt) + lever * math.sin(tilt)
-        tilt_right = motor.tilt_right_rad + u[P.THRUST_RIGHT]
+        tilt_right = motor.tilt_right_rad + right
     streams = _thrust_n("level", full, drag) if stepped and motor is not None else thrust
     gain = speed_gain(streams, speed_mps=v, density_kg_m3=design.density_kg_m3, disk_area_m2=design.stream.disk_area_m2)
     blown = design.stream.moments(
         gain,
-        Moments(a.cm_zero + u[P.PITCH_MOMENT], design.static_margin + u[P.STATIC_MARGIN], a.cm_square),
+        Moments(a.cm_zero + moment, design.static_margin + margin, a.cm_square),
     )
     control = design.stream.control_gain(gain)
     return Situation(
@@ -275,18 +277,18 @@ def _situation(
         lift=lift,
         static_margin=blown.margin,
         damping=design.damping * control,
-        pitch_control=a.pitch_control * math.exp(u[P.LN_ELEVATOR]) * control,
+        pitch_control=a.pitch_control * math.exp(ln_elevator) * control,
         pitch_moment=blown.none,
         moment_square=blown.square,
         thrust_n=thrust,
         thrust_arm_m=arm,
         thrust_right_rad=tilt_right,
         thrust_lever_m=lever,
-        lateral_cg=design.balance.mass.y_m / p.span_m + u[P.LATERAL_CG],
-        twist_rad=u[P.TWIST],
-        yaw_offset_rad=u[P.YAW_OFFSET],
-        torque_scale=math.exp(u[P.LN_TORQUE]),
-        aileron_scale=math.exp(u[P.LN_AILERON]),
+        lateral_cg=design.balance.mass.y_m / p.span_m + across,
+        twist_rad=twist,
+        yaw_offset_rad=yaw,
+        torque_scale=math.exp(ln_torque),
+        aileron_scale=math.exp(ln_aileron),
     )
 
 
