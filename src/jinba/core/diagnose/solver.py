@@ -158,7 +158,9 @@ class Solver:
             ends = expected <= _STANDS
             halvings = _HALVINGS if fresh and not ends else 1
             found = (
-                None if ends and surely and not fresh else self._searched(state, step, weights, best, halvings=halvings)
+                None
+                if ends and surely and not fresh
+                else self._searched(state, step, weights, best, halvings=halvings, enough=0.75 * expected)
             )
             stands = fresh and (found is None or ends)
             more = stands and self._more_slopes(state, predicted)
@@ -202,11 +204,11 @@ class Solver:
         return Solution(state, self.keys, weights, {id(d): (row, can) for d, row, can in rows})
 
     def _searched(
-        self, state: Array, step: Array, weights: Array, best: float, *, halvings: int
+        self, state: Array, step: Array, weights: Array, best: float, *, halvings: int, enough: float
     ) -> tuple[Array, Array, float] | None:
-        """Return the state, prediction and objective a step away, or half of it, or half of that: the first where a further half gains
-        no more; None where nothing is gained."""
-        found = None
+        """Return the state, prediction and objective a step away, or half of it, or half of that: the first that gains ``enough`` or where
+        a further half gains no more; None where nothing is gained."""
+        found, least = None, best + enough
         # Censored ratings have flat tails, and words are bent: a whole Newton step can overshoot, and come back with the next.
         for halving in range(halvings):
             trial = state + step * 0.5**halving
@@ -217,6 +219,8 @@ class Solver:
                     break
                 continue
             found, best = (trial, trial_predicted, value), value
+            if value >= least:
+                break
         return found
 
     def precision(self, scores: Scores, weights: Array, jacobian: Array) -> Array:
