@@ -45,7 +45,7 @@ SUN = """
 """
 READ_IN_THE_SUN = [".text-accent", ".text-error", ".label-small", ".text-secondary", ".text-sm", ".console-besides"]
 """Cautions, errors and small print: 7 to 1 in the day theme (WCAG 2.2, 1.4.6)."""
-PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/emergency", "/emergency?what=battery")
+PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/ledger", "/emergency", "/emergency?what=battery")
 ELSEWHERE = ("/waiting", "/phones", "/pair", "/packs")
 SIZES = {"laptop": (1280, 800, False), "phone": (390, 844, True)}
 

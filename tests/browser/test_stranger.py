@@ -180,6 +180,19 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     assert [e.text for e in of_chances] == ["said", "came true"]
     b.until(lambda: len(b.all("thead th")) - len(of_chances) == 3, "the sortie just landed to be on the board")
     b.see("Said to lie in its band, and did it?")
+    diary = "[data-testid=diary]"
+    b.until(lambda: b.all(f"{diary} [data-entry]"), "what was said")
+    every = len(b.all(f"{diary} [data-entry]"))
+    b.one("input[type=search]").send_keys("click nose up")
+    b.until(lambda: 0 < len(b.all(f"{diary} [data-entry]")) < every, "the entries with these words")
+    assert all({"nose", "up"} <= set(e.text.replace(";", " ").split()) for e in b.all(f"{diary} [data-entry]"))
+    b.one("input[type=search]").send_keys(" of the moon")
+    b.see("Nothing that is logged says that.")
+    b.one("input[type=search]").send_keys(Keys.CONTROL, "a")
+    b.one("input[type=search]").send_keys("F2")
+    b.select("Of", "sortie 1")
+    b.click(lambda: next(e for e in b.all(f"{diary} a") if e.text == "Correct"))
+    b.see("You correct what was logged in sortie 1.")
 
 
 def test_alone_brief_first_then_from_memory(browser, address):

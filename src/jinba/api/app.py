@@ -22,6 +22,7 @@ from jinba.api.middleware import Admission, NoStore
 from jinba.api.routes import (
     compute,
     controls,
+    diary,
     energy,
     field,
     measures,
@@ -75,6 +76,7 @@ def create_app(
     for place in (
         models,
         sorties,
+        diary,
         sign_off,
         notes,
         photos,

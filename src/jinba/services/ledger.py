@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
+from jinba.core.cards.catalogue import CARDS
 from jinba.core.diagnose.reliability import Kept, kept, said_and_seen
 from jinba.core.diagnose.score import PredictionScore
 from jinba.core.diagnose.tendencies import Tendency
@@ -33,7 +34,7 @@ class BoardColumn:
 
 @dataclass(frozen=True, slots=True)
 class ConfigurationSummary:
-    """A configuration: its difference from the one before in words, the cards that made stale, sorties flown in it."""
+    """A configuration: its difference from the one before in words, the cards that made stale by their titles, sorties flown in it."""
 
     number: int
     change_words: tuple[str, ...]
@@ -88,6 +89,10 @@ def _configurations(known: History) -> tuple[ConfigurationSummary, ...]:
     for sortie in known.sorties:
         flown.setdefault(sortie.configuration, []).append(sortie.number)
     return tuple(
-        ConfigurationSummary(c.number, c.change_words, c.opened_cards, tuple(flown.get(c.number, ())))
+        ConfigurationSummary(c.number, c.change_words, _titles(c.opened_cards), tuple(flown.get(c.number, ())))
         for c in known.configurations
     )
+
+
+def _titles(card_ids: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(CARDS[c].title if c in CARDS else c for c in card_ids)

@@ -211,7 +211,7 @@ def logged_entries(session: Session, sortie_id: uuid.UUID) -> tuple[list[LoggedE
     rows = Log(session).of_sortie(sortie_id)
     entries = entries_of(session, rows)
     counted = of_sortie(entries)
-    return _logged(rows, entries, counted), counted
+    return logged_of(rows, entries, counted), counted
 
 
 def rival_entries(session: Session, counted: Iterable[Counted]) -> list[LoggedEntry]:
@@ -222,10 +222,11 @@ def rival_entries(session: Session, counted: Iterable[Counted]) -> list[LoggedEn
         return []
     rows = Log(session).of_ids(uuid.UUID(e.id) for e in entries)
     by_id = {e.id: e for e in entries}
-    return _logged(rows, [by_id[str(r.RecordRow.id)] for r in rows], contested)
+    return logged_of(rows, [by_id[str(r.RecordRow.id)] for r in rows], contested)
 
 
-def _logged(rows: Sequence[Any], entries: Sequence[Entry], counted: Sequence[Counted]) -> list[LoggedEntry]:
+def logged_of(rows: Sequence[Any], entries: Sequence[Entry], counted: Sequence[Counted]) -> list[LoggedEntry]:
+    """Return entries of rows of the log as a person wants to see them; ``counted``: what counts of each of their cards."""
     counts = {c.entry.id for c in counted}
     rivals = {e.id for c in counted if c.rivals for e in (c.entry, *c.rivals)}
     replaced = {e.replaces for e in entries}

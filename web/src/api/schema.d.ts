@@ -757,6 +757,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/diary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Diary
+         * @description Return everything that was logged of a model, the newest first.
+         */
+        get: operations["getDiary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings Out
+         * @description Return every reading of a model as a table, in the units of the cards.
+         */
+        get: operations["readingsOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/hand-over": {
         parameters: {
             query?: never;
@@ -3187,7 +3227,7 @@ export interface components {
         };
         /**
          * ConfigurationSummary
-         * @description A configuration: its difference from the one before in words, the cards that made stale, sorties flown in it.
+         * @description A configuration: its difference from the one before in words, the cards that made stale by their titles, sorties flown in it.
          */
         ConfigurationSummary: {
             /** Number */
@@ -3541,6 +3581,58 @@ export interface components {
              * @default false
              */
             write_sheet: boolean;
+        };
+        /**
+         * Diary
+         * @description Everything that was logged of a model, the newest first.
+         */
+        Diary: {
+            /** Lines */
+            lines: components["schemas"]["DiaryLine"][];
+        };
+        /**
+         * DiaryLine
+         * @description An entry of a model's whole log: the sortie it belongs to, None for the bench and the ground, and the title of its card.
+         */
+        DiaryLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            record: components["schemas"]["CardRecord"];
+            /** Counts */
+            counts: boolean;
+            /** Replaced */
+            replaced: boolean;
+            /** Replaces */
+            replaces: string | null;
+            /** Contested */
+            contested: boolean;
+            /** Logged By */
+            logged_by: string;
+            /** Device */
+            device: string | null;
+            /** Device Name */
+            device_name: string;
+            /** Flown At */
+            flown_at: string | null;
+            /**
+             * Recorded At
+             * Format: date-time
+             */
+            recorded_at: string;
+            /** Sortie Id */
+            sortie_id: string | null;
+            /** Sortie Number */
+            sortie_number: number | null;
+            /** Title */
+            title: string;
+            /**
+             * Said
+             * @description What it says, one sentence a measure.
+             */
+            readonly said: string[];
         };
         /**
          * DirectionTable
@@ -8886,6 +8978,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ModelDetail"];
                 };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getDiary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diary"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readingsOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Problem */
             default: {

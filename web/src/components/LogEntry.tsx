@@ -1,9 +1,12 @@
 import { Link } from "react-router";
-import type { Card, LogLine } from "../api/client";
+import type { LogLine } from "../api/client";
 
 interface Props {
   line: LogLine;
-  card: Card | undefined;
+  /** Of its card. */
+  title: string | undefined;
+  /** What it was flown in, in words; left out where that stands elsewhere. */
+  flownIn?: string;
   /** Where it is corrected; left out where it can only be chosen. */
   correct?: string;
   readOnly: boolean;
@@ -12,7 +15,7 @@ interface Props {
 }
 
 /** An entry of the log: what was said, whether it counts, who logged it and when. */
-export function LogEntry({ line, card, correct, readOnly, busy, onChoose }: Props) {
+export function LogEntry({ line, title, flownIn, correct, readOnly, busy, onChoose }: Props) {
   const { record } = line;
   const state = line.replaced
     ? "corrected by a later entry"
@@ -27,7 +30,7 @@ export function LogEntry({ line, card, correct, readOnly, busy, onChoose }: Prop
     <li className="border-b border-base-300 py-2" data-entry={record.card_id} data-counts={line.counts}>
       <div className="flex flex-wrap items-baseline justify-between gap-2">
         <p className={line.counts ? "font-semibold" : "text-secondary line-through"}>
-          {record.card_id} {card?.title}, {record.outcome}
+          {record.card_id} {title}, {record.outcome}
         </p>
         {line.replaced || readOnly ? null : (
           <span className="no-print flex gap-2">
@@ -46,7 +49,7 @@ export function LogEntry({ line, card, correct, readOnly, busy, onChoose }: Prop
       </div>
       <p className="text-sm">{line.said.join("; ") || "nothing measured"}</p>
       <p className="label-small">
-        {[...(state ? [state] : []), ...(line.replaces ? ["a correction"] : []), who(line)].join("; ")}
+        {[state, line.replaces ? "a correction" : "", flownIn, who(line)].filter((part) => part).join("; ")}
       </p>
     </li>
   );

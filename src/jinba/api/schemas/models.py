@@ -290,6 +290,20 @@ class LogLine(BaseModel):
         return record_words(self.record)
 
 
+class DiaryLine(LogLine):
+    """An entry of a model's whole log: the sortie it belongs to, None for the bench and the ground, and the title of its card."""
+
+    sortie_id: uuid.UUID | None
+    sortie_number: int | None
+    title: str
+
+
+class Diary(BaseModel):
+    """Everything that was logged of a model, the newest first."""
+
+    lines: list[DiaryLine]
+
+
 class Against(BaseModel):
     """What would have stopped a sortie, by its code and in words, and why it is flown all the same."""
 

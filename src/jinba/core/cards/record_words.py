@@ -24,7 +24,9 @@ def _reading(reading: Reading, capture: Capture | None) -> str:
     if reading.choice is not None:
         options = {} if capture is None else {o.key: o.words for o in capture.options}
         return f"{label}: {options.get(reading.choice, reading.choice)}"
-    amount = "" if reading.number is None else _amount(reading.number, capture)
+    amount = (
+        "" if reading.number is None or (reading.none and reading.number == 0) else _amount(reading.number, capture)
+    )
     by = ", from telemetry" if reading.telemetry else ""
     if reading.none:
         return f"{label}: none" + (f" in {amount}" if amount else "") + by

@@ -27,7 +27,7 @@ export function LogList({ sortieId }: { sortieId: string }) {
           <LogEntry
             key={line.id}
             line={line}
-            card={cards.find((c) => c.id === line.record.card_id)}
+            title={cards.find((c) => c.id === line.record.card_id)?.title}
             correct={`/m/${model.id}/fly?sortie=${sortieId}&entry=${line.id}`}
             readOnly={model.read_only}
             busy={choose.isPending}

@@ -6,6 +6,7 @@ import { Photos } from "../../components/Photos";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { useMakeSister, useRehearse } from "../../queries/models";
 import { useBoard } from "../../queries/sorties";
+import { Diary } from "./Diary";
 import { Reliability } from "./Reliability";
 
 /** Looking back: the convergence board, prediction against outcome, the project file. */
@@ -44,14 +45,15 @@ export default function LedgerPage() {
                   <span className="font-semibold">Configuration {c.number}</span>
                   {c.sortie_numbers.length ? `, flown in sortie ${c.sortie_numbers.join(", ")}` : ", not flown"}:{" "}
                   {c.change_words.join("; ") || "as first described"}
-                  {c.stale.length ? <span className="label-small block">made stale: {c.stale.join(" ")}</span> : null}
+                  {c.stale.length ? (
+                    <span className="label-small block">to be looked at or flown again: {c.stale.join(", ")}</span>
+                  ) : null}
                 </li>
               ))}
             </ol>
           </section>
           <Incidents />
-          <Rehearsal />
-          <Sister />
+          <Diary />
           <section className="mt-5">
             <h2 className="mb-1 text-lg">Sorties</h2>
             <ul>
@@ -65,6 +67,8 @@ export default function LedgerPage() {
               ))}
             </ul>
           </section>
+          <Rehearsal />
+          <Sister />
         </>
       ) : null}
     </div>

@@ -20,7 +20,7 @@ export function Contested({ lines, cards }: { lines: LogLine[]; cards: Record<st
           <LogEntry
             key={line.id}
             line={line}
-            card={cards[line.record.card_id]}
+            title={cards[line.record.card_id]?.title}
             readOnly={model.read_only}
             busy={choose.isPending}
             onChoose={() => choose.mutate(line.id)}
