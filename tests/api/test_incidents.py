@@ -42,6 +42,8 @@ def test_a_lost_take_off_opens_every_gate_and_says_so_first(client, crashed):
     (line,) = model["incidents"]
     assert line["sortie"] == 1
     assert set(line["open"]) == {"B1", "B2", "B3", "B4", "B5", "B6", "B7", "G1", "G2"}, "no stabiliser: no B11"
+    assert len(line["open_titles"]) == 9
+    assert "Range" in " ".join(line["open_titles"]), line["open_titles"]
     assert set(line["open"]) <= gates_of(client, crashed)
     sortie = model["sorties"][0]["id"]
     assert "it hit the ground" in ok(client.get(f"{V1}/sorties/{sortie}/debrief"))["headline"]

@@ -4335,8 +4335,8 @@ export interface components {
         };
         /**
          * IncidentLine
-         * @description Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it, and the parts that were
-         *     damaged, by key and by name; ``record_id``: what first told of it, which its photos hang on.
+         * @description Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it and the parts
+         *     that were damaged, by key and in words; ``record_id``: what first told of it, which its photos hang on.
          */
         IncidentLine: {
             /**
@@ -4350,6 +4350,8 @@ export interface components {
             words: string;
             /** Open */
             open: string[];
+            /** Open Titles */
+            open_titles: string[];
             /** Damaged */
             damaged: string[];
             /** Damaged Names */

@@ -97,6 +97,7 @@ def detail(known: History) -> ModelDetail:
                 sortie=i.sortie,
                 words=i.words,
                 open=sorted(known.left_of(i)),
+                open_titles=[CARDS[c].title for c in sorted(known.left_of(i))],
                 damaged=list(i.parts),
                 damaged_names=[PARTS[p] for p in i.parts],
             )

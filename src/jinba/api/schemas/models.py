@@ -231,13 +231,14 @@ class SortieSummary(BaseModel):
 
 
 class IncidentLine(BaseModel):
-    """Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it, and the parts that were
-    damaged, by key and by name; ``record_id``: what first told of it, which its photos hang on."""
+    """Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it and the parts
+    that were damaged, by key and in words; ``record_id``: what first told of it, which its photos hang on."""
 
     record_id: uuid.UUID
     sortie: int
     words: str
     open: list[str]
+    open_titles: list[str]
     damaged: list[str]
     damaged_names: list[str]
 

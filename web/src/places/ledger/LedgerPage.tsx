@@ -88,7 +88,7 @@ function Incidents() {
             <span className="font-semibold">{i.sortie ? `Sortie ${i.sortie}` : "Before the first sortie"}</span>:{" "}
             {i.words}
             <span className="label-small block">
-              {i.open.length ? `still to go over: ${i.open.join(" ")}` : "gone over since"}
+              {i.open.length ? `still to go over: ${i.open_titles.join(", ")}` : "gone over since"}
             </span>
             <Photos of={{ record_id: i.record_id }} what={i.words} />
           </li>
