@@ -63,6 +63,7 @@ describe("after an incident", () => {
       sortie: 1,
       words: "it hit the ground",
       open,
+      open_titles: open,
       damaged: ["tail", "motor"],
       damaged_names: ["Tail and fin", "Propeller and motor"],
     },
