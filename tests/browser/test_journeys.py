@@ -168,7 +168,7 @@ def test_a_windy_maiden_is_flown_against_advice_and_with_a_card_that_nobody_plan
     b.area("It was not planned", "it was slow in the turn, so we looked")
     b.keep()
     b.until(lambda: b.card() != "F7", "the next card")
-    assert "F7" in b.one("ol[aria-label='cards of this sortie']").text
+    b.until(lambda: "F7" in b.one("ol[aria-label='cards of this sortie']").text, "the card in the program's own list")
 
 
 def card_text(b: Browser, card: str) -> str:

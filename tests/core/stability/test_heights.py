@@ -10,6 +10,7 @@ import pytest
 
 from bench.loop.judge import _swept
 from jinba.core.flight.simulation.craft import craft_of
+from jinba.core.observe.parameters import COUNT
 from jinba.core.observe.situation import design_of, elevator_for_load_rad, load_factor, situation
 from jinba.core.stability.aero import OSWALD_EFFICIENCY, aero_model
 from jinba.core.stability.heights import height_moment
@@ -47,7 +48,7 @@ def test_a_wing_above_the_balance_point_bends_it_as_the_textbook_says():
 
 def test_the_elevator_that_holds_a_load_is_the_way_back_of_the_load_it_holds():
     d = design_of(model("high_wing"))
-    s = situation(d, np.zeros(12), speed_mps=d.cruise_speed_mps)
+    s = situation(d, np.zeros(COUNT), speed_mps=d.cruise_speed_mps)
     for n in (0.2, 1.0, 2.5):
         held = elevator_for_load_rad(s, load=n, thrust_n=s.thrust_n)
         assert load_factor(s, elevator_rad=held, thrust_n=s.thrust_n) == pytest.approx(n, abs=1e-9)

@@ -88,7 +88,8 @@ class Solver:
         return state
 
     def predict(self, state: Array) -> Array:
-        """Return what is predicted of the data (data,) at a state; the last few are kept, since a solution is asked several times."""
+        """Return what is predicted of the data (data,) at a state, each in its unit; the last few are kept, since a solution is asked
+        several times. Derived here (docs/methods/estimator.md)."""
         for at, said in self.said:
             if np.array_equal(at, state):
                 return said
@@ -98,7 +99,8 @@ class Solver:
         return said
 
     def slopes(self, state: Array, base: Array) -> Array:
-        """Return the slopes (data, state) of the predictions, ``base`` at ``state``; those that cannot be are zero."""
+        """Return the slopes (data, state) of the predictions, ``base`` at ``state``; those that cannot be are zero.
+        Derived here (docs/methods/estimator.md)."""
         if self.at is not None and np.array_equal(state, self.at):
             return self.jacobian
         # A roll knows nothing of a tail's incidence: most slopes are zero, and are not asked for again.
@@ -136,9 +138,12 @@ class Solver:
         return bool(found.any())
 
     def scores(self, predicted: Array) -> Scores:
+        """Return the scores of the data for predictions (data,). References: :func:`scores_of`."""
         return scores_of(self.low, self.high, predicted, self.sigma)
 
     def objective(self, state: Array, predicted: Array, weights: Array) -> float:
+        """Return the logarithm of the posterior [-], up to a constant. References: Gelb (ed.), Applied Optimal Estimation, 1974, ch. 4
+        (from memory)."""
         away = state - self.prior_mean
         # An impossible rating has a score of minus infinity; a floor keeps two such states comparable.
         logs = np.maximum(self.scores(predicted).log, -1e6)
@@ -146,7 +151,7 @@ class Solver:
 
     def solve(self, weights: Array, start: Array, *, surely: bool = True) -> Array:
         """Return the state of greatest posterior for weights (data,) of the data, from a state nearby; not ``surely``: as the slopes
-        followed along the way have it, which will do for the weights."""
+        followed along the way have it, which will do for the weights. Derived here (docs/methods/estimator.md)."""
         state = start.copy()
         predicted = self.predict(state)
         best = self.objective(state, predicted, weights)
@@ -224,6 +229,7 @@ class Solver:
         return found
 
     def precision(self, scores: Scores, weights: Array, jacobian: Array) -> Array:
+        """Return the inverse covariance (state, state) by Laplace. References: as :meth:`objective`."""
         # Curvature of the predictions is left out (Gauss-Newton): it stays positive definite, and the step is a descent.
         return np.asarray(self.prior_precision + jacobian.T @ ((weights * scores.weight)[:, None] * jacobian))
 
@@ -235,6 +241,7 @@ class Solver:
         return step, 0.5 * float(gradient @ step)
 
     def huber_weights(self, state: Array) -> Array:
+        """Return the weight of each datum (data,) [-]. References: Huber, Robust Statistics, 1981 (from memory)."""
         predicted = self.predict(state)
         z = np.maximum(np.maximum(self.low - predicted, predicted - self.high), 0.0) / self.sigma
         # What is far from the rest and about the nose may be the alarm: it is never thrown out. The balance may have been misread.
