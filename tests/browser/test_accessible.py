@@ -46,7 +46,9 @@ SUN = """
 READ_IN_THE_SUN = [".text-accent", ".text-error", ".label-small", ".text-secondary", ".text-sm", ".console-besides"]
 """Cautions, errors and small print: 7 to 1 in the day theme (WCAG 2.2, 1.4.6)."""
 PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/ledger", "/emergency", "/emergency?what=battery")
-ELSEWHERE = ("/waiting", "/phones", "/pair", "/packs")
+ELSEWHERE = ("/waiting", "/phones", "/pair", "/packs", "/?shelf", "/new")
+TOOLS = ("airframe", "items", "weigh", "move", "controls", "check")
+"""Of the bench: on a laptop and a phone like the places of the field; how wide and how large things are there is looked at elsewhere."""
 SIZES = {"laptop": (1280, 800, False), "phone": (390, 844, True)}
 
 
@@ -118,6 +120,17 @@ def test_no_place_of_the_field_has_a_serious_or_moderate_fault_in_either_theme(b
             b.press("Back to the card")
             b.to_the_end()
             found += wrong_here(b)
+    assert found == []
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_no_tool_of_the_bench_has_a_serious_or_moderate_fault_in_either_theme(browser: Browser, size):
+    b, found = browser, []
+    b.size(*SIZES[size][:2], phone=SIZES[size][2])
+    for tool in TOOLS:
+        b.open(f"/m/{TARN}/bench?tool={tool}")
+        b.until(lambda: b.all("h1"), "the bench")
+        found += [f"{tool}: {words}" for words in wrong_here(b)]
     assert found == []
 
 

@@ -176,6 +176,8 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.see("Prediction against outcome")
     b.open(f"/m/{made}/ledger")
     b.see("Convergence: predicted dashed")
+    # The board that is kept from before is shown first: what the second flight says of the predictions comes with the new one.
+    b.until(lambda: b.all("[data-testid=reliability] thead th"), "the table of what was said and came true")
     of_chances = b.all("[data-testid=reliability] thead th")
     assert [e.text for e in of_chances] == ["said", "came true"]
     b.until(lambda: len(b.all("thead th")) - len(of_chances) == 3, "the sortie just landed to be on the board")

@@ -76,7 +76,7 @@ export function ConvergenceBoard({ board }: { board: Board }) {
   const rows = board.columns[0]?.found ?? [];
   return (
     <div className="overflow-x-auto">
-      <table className="border-collapse">
+      <table className="w-full border-collapse">
         <thead>
           <tr>
             <th className="w-52 text-left align-bottom">Behaviour</th>
@@ -85,9 +85,7 @@ export function ConvergenceBoard({ board }: { board: Board }) {
                 key={c.sortie_id}
                 className={`px-1 pb-1 text-left align-bottom ${c.change_words.length ? "border-l-2 border-base-content" : ""}`}
               >
-                <span className="block text-xs font-normal text-secondary" style={{ maxWidth: CELL + 24 }}>
-                  {c.change_words.join(", ")}
-                </span>
+                <span className="block text-xs font-normal text-secondary">{c.change_words.join(", ")}</span>
                 sortie {c.sortie_number}
                 <span className="block text-sm font-normal">
                   configuration {c.configuration_number}
@@ -123,19 +121,23 @@ function Cell({ column, rowKey }: { column: Column; rowKey: string }) {
   const predicted = column.predicted.find((t) => t.key === rowKey);
   const score = column.score.find((s) => s.key === rowKey);
   if (!flown || !landed) return <span>–</span>;
-  const px = (v: number) =>
-    5 +
-    ((Math.min(Math.max(v, flown.rail_low), flown.rail_high) - flown.rail_low) / (flown.rail_high - flown.rail_low)) *
-      (CELL - 10);
+  /** Where a value lies across the cell, which is as wide as the page gives it [%]. */
+  const across = (v: number) =>
+    3 +
+    (94 * (Math.min(Math.max(v, flown.rail_low), flown.rail_high) - flown.rail_low)) /
+      (flown.rail_high - flown.rail_low);
   const bar = (t: Tendency, y: number, dashed: boolean) => (
     <g stroke={dashed ? "var(--color-info)" : "currentColor"}>
-      <path
-        d={`M${px(t.value - t.sigma)} ${y}H${px(t.value + t.sigma)}`}
+      <line
+        x1={`${across(t.value - t.sigma)}%`}
+        x2={`${across(t.value + t.sigma)}%`}
+        y1={y}
+        y2={y}
         strokeWidth={dashed ? 2 : 3}
         strokeDasharray={dashed ? "4 3" : undefined}
       />
       <circle
-        cx={px(t.value)}
+        cx={`${across(t.value)}%`}
         cy={y}
         r={3}
         fill={dashed ? "var(--color-base-100)" : "currentColor"}
@@ -143,19 +145,21 @@ function Cell({ column, rowKey }: { column: Column; rowKey: string }) {
       />
     </g>
   );
-  const trimmed = Math.abs(px(landed.value) - px(flown.value)) > 2;
+  const [from, to] = [`${across(flown.value)}%`, `${across(landed.value)}%`];
+  const trimmed = Math.abs(across(landed.value) - across(flown.value)) > 1.5;
   return (
     <div>
       <svg
-        width={CELL}
+        className="w-full"
+        style={{ minWidth: CELL }}
         height={ROW - 8}
         role="img"
         aria-label={`${predicted ? `predicted ${predicted.words}; ` : ""}flown ${flown.words}${trimmed ? `; after its trim clicks ${landed.words}` : ""}`}
       >
         <rect
-          x={px(flown.low)}
+          x={`${across(flown.low)}%`}
           y={0}
-          width={Math.max(px(flown.high) - px(flown.low), 2)}
+          width={`${Math.max(across(flown.high) - across(flown.low), 1.5)}%`}
           height={ROW}
           fill="var(--color-success)"
           opacity={0.2}
@@ -163,11 +167,10 @@ function Cell({ column, rowKey }: { column: Column; rowKey: string }) {
         {predicted ? bar(predicted, 9, true) : null}
         {bar(flown, 21, false)}
         {trimmed ? (
-          <path
-            d={`M${px(flown.value)} 31H${px(landed.value)}M${px(landed.value)} 27v8`}
-            stroke="currentColor"
-            fill="none"
-          />
+          <g stroke="currentColor">
+            <line x1={from} x2={to} y1={31} y2={31} />
+            <line x1={to} x2={to} y1={27} y2={35} />
+          </g>
         ) : null}
       </svg>
       <span className={`block text-xs ${score && !score.within_one_sigma ? "font-semibold" : "text-secondary"}`}>

@@ -163,7 +163,11 @@ async function sendNew<T extends Entry>(entry: New<T>): Promise<Fate> {
 
 /** What became of an entry, as far as it is known soon. */
 function fateOf(id: string): Promise<Fate> {
-  const sent = flush().then((fates): Fate => fates.get(id) ?? { kind: "waiting" });
+  // It is on the device, whatever becomes of the round that sends it.
+  const sent = flush().then(
+    (fates): Fate => fates.get(id) ?? { kind: "waiting" },
+    (): Fate => ({ kind: "waiting" }),
+  );
   const soon = new Promise<Fate>((tell) => setTimeout(() => tell({ kind: "waiting" }), TELL_WITHIN_MS));
   return Promise.race([sent, soon]);
 }

@@ -96,12 +96,13 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, da
     <div className="relative">
       <Zoom zoom={zoom} onZoom={setZoom} />
       <div className="overflow-auto" style={{ maxHeight: zoom ? "80dvh" : undefined }}>
+        {/* biome-ignore lint/a11y/useSemanticElements: a drawing with handles is no part of a form */}
         <svg
           ref={svg}
           viewBox={`0 0 ${W} ${H}`}
           className="h-auto max-w-none touch-none select-none"
           style={{ width: `${(ZOOMS[zoom] ?? 1) * 100}%` }}
-          role="img"
+          role="group"
           aria-label="Half plan and side view on a station ruler"
         >
           <defs>

@@ -189,7 +189,7 @@ export function CheckTab({ answer }: { answer: BenchAnswer }) {
         options={EXPERIENCE}
         onChoose={(experience) => put({ limits: { ...LIMITS, ...setup.limits, experience } }, "experience chosen")}
       />
-      <h3 className="mt-3 font-bold">Big enough?</h3>
+      <h2 className="mt-3 font-bold">Big enough?</h2>
       <ul>
         {answer.adequacy.map((a) => (
           <li key={a.key} className="border-b border-base-300 py-1">

@@ -117,7 +117,7 @@ function TankSheet({ burnt }: { burnt: NonNullable<BenchAnswer["tank_empty"]> })
   const { show } = useSettings();
   return (
     <section className="sheet mt-3 p-3" data-testid="tank-empty">
-      <h3 className="font-bold">Tank empty: margin {marginWords(show, burnt.static_margin)}</h3>
+      <h2 className="font-bold">Tank empty: margin {marginWords(show, burnt.static_margin)}</h2>
       <p>{burnt.words}</p>
       <p className="text-sm">
         Balance then {stationWords(show, burnt.x_cg_m)}. The tank's mass is that of its fuel at take-off; read the
@@ -132,9 +132,9 @@ function MissionSheet({ mission }: { mission: Mission }) {
   const { show } = useSettings();
   return (
     <section className="sheet mt-3 p-3">
-      <h3 className="font-bold">
+      <h2 className="font-bold">
         Mission mass {show(mission.mass_kg, "mass")}, {show(mission.added_kg, "mass")} more than now
-      </h3>
+      </h2>
       <p>{mission.words}</p>
       <p className="text-sm">
         Balance {stationWords(show, mission.x_cg_m)}, margin {marginWords(show, mission.static_margin)}, stall{" "}

@@ -79,9 +79,9 @@ function Way({ proposal: p, place, onDone }: { proposal: Proposal; place: number
   const more = inertia === 0 ? "unchanged" : `${Math.abs(inertia)} % ${inertia > 0 ? "more" : "less"}`;
   return (
     <section className="sheet mb-3 p-3" aria-label={`${PLACES[place]} way`}>
-      <h3 className={`font-bold ${reached ? "" : "text-accent"}`}>
+      <h2 className={`font-bold ${reached ? "" : "text-accent"}`}>
         {reached ? PLACES[place] : "Out of reach; nearest"}
-      </h3>
+      </h2>
       <ChangeDrawing before={setup} after={p.setup} />
       <ol className="list-decimal pl-5">
         {p.steps.map((s) => (

@@ -30,7 +30,7 @@ export function OrderSheet({ answer }: { answer: BenchAnswer | undefined }) {
   const open = order.steps.some((s) => !s.done) || order.reading_m == null;
   return (
     <section className="sheet mb-3 p-3" aria-label="Work order">
-      <h3 className="text-lg font-bold">Work order</h3>
+      <h2 className="text-lg font-bold">Work order</h2>
       <p className="text-sm font-semibold text-accent">Propeller off, pack out while you work.</p>
       <ol>
         {order.steps.map((step, i) => (

@@ -13,7 +13,7 @@ export function Schools({ answer }: { answer: BenchAnswer }) {
   const risk = (r: number) => (r < 0.001 ? "below 0.1 %" : r > 0.999 ? "above 99.9 %" : show(r, "fraction"));
   return (
     <section className="mt-3">
-      <h3 className="font-bold">The schools, side by side</h3>
+      <h2 className="font-bold">The schools, side by side</h2>
       <p className="label-small">
         Bars on one ruler, nose to the left. The thick line is where it balances now, the thin one its neutral point.
       </p>

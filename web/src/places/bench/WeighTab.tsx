@@ -116,7 +116,7 @@ function OnPaper({ modelId, answer }: { modelId: string; answer: BenchAnswer }) 
   ].map(([words = "", address = ""]) => [words, inOwnUnits(address)] as const);
   return (
     <div className="mt-3">
-      <h3 className="font-bold">On paper</h3>
+      <h2 className="font-bold">On paper</h2>
       <QuantityField
         label="Template for the wing at"
         hint="from the centre line"
