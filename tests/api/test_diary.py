@@ -54,6 +54,40 @@ def test_the_table_has_the_same_and_runs_nothing(client, logged):
     assert {r["note"] for r in rows} == {"'=into the sun"}
 
 
+def on_the_ground(client, model, record, *, device=None):
+    at = "2031-05-01T10:00:00Z"
+    known = {} if device is None else {"written": {"device": device, "made_at": at, "sent_at": at, "seen": 0}}
+    ok(client.post(f"{V1}/models/{model}/ground-cards", json={"id": new_id(), "record": record, **known}))
+
+
+def test_a_gate_counts_as_the_plan_has_it_whatever_another_device_said_before_the_landing(client):
+    model = create(client, f"Dunlin {new_id()[:6]}")["id"]
+    sortie = plan_sortie(client, model)
+    for outcome, after in (("failed", False), ("passed", True)):
+        if after:
+            ok(client.post(f"{V1}/sorties/{sortie}/stand-in"))
+        ranged = [{"key": "range", "choice": "yes" if after else "no"}]
+        on_the_ground(client, model, {"card_id": "G1", "outcome": outcome, "readings": ranged}, device=new_id())
+    lines = [
+        line for line in ok(client.get(f"{V1}/models/{model}/diary"))["lines"] if line["record"]["card_id"] == "G1"
+    ]
+    assert [(x["record"]["outcome"], x["counts"], x["contested"]) for x in lines[:2]] == [
+        ("passed", True, False),
+        ("failed", False, False),
+    ]
+
+
+def test_of_what_went_wrong_each_one_counts(client):
+    model = create(client, f"Dunlin {new_id()[:6]}")["id"]
+    for part in ("handling", "stored"):
+        readings = [{"key": "phase", "choice": "standing"}, {"key": "ground", "choice": "clear"}]
+        on_the_ground(
+            client, model, {"card_id": "A6", "outcome": "done", "readings": readings, "note": f"{part} damage"}
+        )
+    lines = ok(client.get(f"{V1}/models/{model}/diary"))["lines"]
+    assert [line["counts"] for line in lines if line["record"]["card_id"] == "A6"] == [True, True]
+
+
 @pytest.mark.parametrize("what", ["diary", "readings.csv"])
 def test_a_model_that_is_not_there_is_not_found(client, what):
     assert client.get(f"{V1}/models/{new_id()}/{what}").status_code == 404

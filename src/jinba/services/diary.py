@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
-from jinba.core.cards.log import of_sortie
+from jinba.core.cards.log import newest, of_sortie
 from jinba.formats.reading_table import LoggedRow, write_readings
 from jinba.persistence.repositories import Log, Models, Sorties
 from jinba.services.log import LoggedEntry, entries_of, logged_of
@@ -37,7 +37,9 @@ def diary(session: Session, model_id: uuid.UUID) -> list[Said]:
     said: dict[int, Said] = {}
     for sortie_id, places in by_sortie.items():
         of_one = [entries[i] for i in places]
-        logged = logged_of([rows[i] for i in places], of_one, of_sortie(of_one))
+        # On bench and ground the newest epoch decides, as it does for the plan.
+        counted = tuple(newest(of_one).values()) if sortie_id is None else of_sortie(of_one)
+        logged = logged_of([rows[i] for i in places], of_one, counted)
         for i, entry in zip(places, logged, strict=True):
             said[i] = Said(sortie_id, None if sortie_id is None else numbers.get(sortie_id), entry)
     return [said[i] for i in sorted(said, reverse=True)]

@@ -226,8 +226,11 @@ def rival_entries(session: Session, counted: Iterable[Counted]) -> list[LoggedEn
 
 
 def logged_of(rows: Sequence[Any], entries: Sequence[Entry], counted: Sequence[Counted]) -> list[LoggedEntry]:
-    """Return entries of rows of the log as a person wants to see them; ``counted``: what counts of each of their cards."""
-    counts = {c.entry.id for c in counted}
+    """Return entries of rows of the log as a person wants to see them; ``counted``: what counts of each of their cards.
+
+    Of incidents each one counts that was not corrected.
+    """
+    counts = {c.entry.id for c in counted} | {e.id for e in said(entries) if e.record.card_id == INCIDENT}
     rivals = {e.id for c in counted if c.rivals for e in (c.entry, *c.rivals)}
     replaced = {e.replaces for e in entries}
     return [
