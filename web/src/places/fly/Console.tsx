@@ -44,6 +44,7 @@ interface Props {
 export function Console({ sortie, away, rehearsal = false, helper = false }: Props) {
   const navigate = useNavigate();
   const keepCard = useKeepCard(sortie.id);
+  const [unkept, setUnkept] = useState(false);
   const land = useLand(sortie.id, sortie.model_id);
   const standIn = useStandIn(sortie.id, sortie.model_id);
   const callOff = useCallOff(sortie.id, sortie.model_id);
@@ -87,7 +88,12 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
   const send = async (record: CardRecord) => {
     const fromMemory = sortie.alone && !helper && inFlight(record.card_id);
     // Nothing is drawn before it is on the device, and nothing waits for the program behind that: neither the next card nor its abort.
-    const { fate } = await keepCard({ record: { ...record, from_memory: fromMemory } });
+    // Said here, too: a card that is aborted from what is noted stands behind that.
+    const { fate } = await keepCard({ record: { ...record, from_memory: fromMemory } }).catch((e: unknown) => {
+      setUnkept(true);
+      throw e;
+    });
+    setUnkept(false);
     // What was broken off is asked about at once, while it is fresh; the model comes first, and nothing is lost by waiting.
     // A card that was chosen meanwhile stays chosen.
     setChosen((now) => (record.outcome === "aborted" ? happened.id : now === chosen ? null : now));
@@ -194,6 +200,11 @@ export function Console({ sortie, away, rehearsal = false, helper = false }: Pro
           </p>
         ) : null}
         {problem ? <ProblemNote error={problem} /> : null}
+        {unkept && noting ? (
+          <p role="alert" className="my-1 text-lg font-semibold text-error">
+            The abort was not kept: this device's storage may be full. What was said is still here; hold it again.
+          </p>
+        ) : null}
         {clock.landed !== null && !down ? <DownSince landed={clock.landed} onNotDown={notLanded} /> : null}
         {askDown ? (
           <DownQuestion unflown={unflown.map((c) => c.id)} onDown={sayDown} onLeave={() => setAskDown(false)} />

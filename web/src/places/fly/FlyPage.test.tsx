@@ -5,7 +5,7 @@ import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/re
 import userEvent from "@testing-library/user-event";
 import { IDBFactory } from "fake-indexeddb";
 import { createMemoryRouter, Outlet, RouterProvider } from "react-router";
-import { afterEach, beforeEach, expect, it } from "vitest";
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Card, ModelDetail, SortieDetail } from "../../api/client";
 import { OnDevice } from "../../components/OnDevice";
 import { SettingsProvider } from "../../components/settings-context";
@@ -211,4 +211,20 @@ it("keeps a card once, however often Keep is tapped", async () => {
   for (let i = 0; i < 3; i++) fireEvent.click(keep);
   expect(await screen.findByRole("heading", { name: /F2/ })).toBeTruthy();
   expect(snapshot().waiting).toHaveLength(1);
+});
+
+it("says so where the device cannot keep an abort that was held from what is noted, and takes it when it can", async () => {
+  await opened();
+  await userEvent.click(await screen.findByRole("button", { name: "Note" }));
+  const full = vi.spyOn(IDBObjectStore.prototype, "put").mockImplementation(() => {
+    throw new DOMException("full", "QuotaExceededError");
+  });
+  fireEvent.pointerDown(screen.getByRole("button", { name: /Hold to abort F1/ }));
+  expect(await screen.findByRole("alert", {}, { timeout: 5000 })).toBeTruthy();
+  expect(screen.getByTestId("note-sheet")).toBeTruthy();
+  full.mockRestore();
+  fireEvent.pointerUp(screen.getByRole("button", { name: /Hold to abort F1/ }));
+  fireEvent.pointerDown(screen.getByRole("button", { name: /Hold to abort F1/ }));
+  expect(await screen.findByRole("heading", { name: /A6/ }, { timeout: 5000 })).toBeTruthy();
+  expect(screen.queryByRole("alert")).toBeNull();
 });
