@@ -184,9 +184,9 @@ def test_a_new_model_is_led_to_measuring_and_a_rehearsal_is_not(client):
     """Found by review: a new model was sent to the plan with its silhouette's guesses unmarked."""
     body = {"id": new_id(), "name": "Guessed", "silhouette": "low_wing", "span_m": 1.5}
     model = ok(client.post(f"{V1}/models", json=body), 201)
-    url, total = f"{V1}/models/{model['id']}", len(model["setup"]["guessed"])
+    url, total = f"{V1}/models/{model['id']}", len(model["setup"]["guessed"]) + 1
     assert total > 20
-    assert f"silhouette so far: 0 of {total} measures" in model["today"]["sentence"]
+    assert f"silhouette so far: 1 of {total} measures" in model["today"]["sentence"], "the span was asked for"
     assert model["today"]["target"].startswith("bench")
 
     setup = model["setup"]
@@ -201,3 +201,47 @@ def test_a_new_model_is_led_to_measuring_and_a_rehearsal_is_not(client):
     assert "silhouette so far" not in sure["today"]["sentence"]
     rehearsal = ok(client.post(f"{V1}/models", json=body | {"id": new_id(), "name": "Try", "rehearsal": True}), 201)
     assert rehearsal["setup"]["guessed"] == []
+
+
+def test_readings_are_averaged_kept_and_undone(client):
+    body = {"id": new_id(), "name": "Read", "silhouette": "high_wing", "span_m": 1.3}
+    model = ok(client.post(f"{V1}/models", json=body), 201)
+    url, tip = f"{V1}/models/{model['id']}", "surfaces.0.sections.1.chord_m"
+
+    def read(model, value, **part):
+        return ok(
+            client.post(f"{url}/measures", json={"base_revision": model["revision"], "key": tip, "value": value} | part)
+        )
+
+    before = ok(client.get(f"{url}/bench"))["answer"]["origins"]
+    once = read(model, 0.2)
+    assert once["setup"]["airframe"]["surfaces"][0]["sections"][1]["chord_m"] == 0.2
+    assert tip not in once["setup"]["guessed"]
+    both = read(read(once, 0.202, again=True), 0.215, left=True, again=True)
+    assert both["setup"]["airframe"]["surfaces"][0]["sections"][1]["chord_m"] == pytest.approx(0.208)
+    origins = ok(client.get(f"{url}/bench"))["answer"]["origins"]
+    assert origins["measured"] == before["measured"] + 1
+    (found,) = [m for m in origins["measures"] if m["key"] == tip]
+    assert (found["count"], found["origin"]) == (3, "measured")
+    assert "rolls it right" in origins["findings"][0]["words"], "the longer left half lifts more"
+    undone = ok(client.post(f"{url}/undo", headers={"If-Match": f'"setup-{both["revision"]}"'}))
+    assert undone["setup"]["airframe"]["surfaces"][0]["sections"][1]["chord_m"] == pytest.approx(0.201)
+    drawn = undone["setup"]
+    drawn["airframe"]["surfaces"][0]["sections"][1]["chord_m"] = 0.19
+    put = {"base_revision": undone["revision"], "setup": drawn, "how": None}
+    assert tip in ok(client.put(f"{url}/setup", json=put))["setup"]["guessed"], "what is only drawn is a guess"
+
+
+def test_a_reading_of_no_such_measure_or_of_no_sense_is_refused_and_nothing_is_lost(client):
+    model = create(client, "Refused")
+    url = f"{V1}/models/{model['id']}"
+    for part, words in (
+        ({"key": "surfaces.7.x_m"}, "no such measure"),
+        ({"value": -2.0}, "length"),
+        ({"value": 9e9}, "24"),
+    ):
+        body = {"base_revision": model["revision"], "key": "body.length_m", "value": 1.0} | part
+        answer = client.post(f"{url}/measures", json=body)
+        assert answer.status_code == 422
+        assert words in answer.json()["title"]
+    assert ok(client.get(url))["setup"] == model["setup"]

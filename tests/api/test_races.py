@@ -134,6 +134,17 @@ def a_datum(client, n, same):
     assert ok(client.get(MODEL))["setup"]["airframe"]["body"]["nose_x_m"] == pytest.approx(nose - done)
 
 
+@race("POST /models/{model_id}/measures")
+def a_reading(client, n, same):
+    model = ok(client.get(MODEL))
+    lengths = [1.2 + (0 if same else i) / 1000 for i in range(n)]
+    body = {"base_revision": model["revision"], "key": "body.length_m", "again": True}
+    answers = together([lambda v=v: client.post(f"{MODEL}/measures", json=body | {"value": v}) for v in lengths])
+    assert counts(answers) == {200: 1, 409: n - 1}
+    (kept,) = [t for t in ok(client.get(MODEL))["setup"]["taken"] if t["key"] == "body.length_m"]
+    assert len(kept["off"]) == 1, "a reading that was sent twice counts once"
+
+
 def edited(client: TestClient, times: int) -> str:
     """Return a model with so many edits, each adding a minute."""
     model = create(client, "Rigg")

@@ -41,6 +41,7 @@ def bodies(client) -> dict[str, Any]:
         f"{MODEL}/arrangements": {"level": False},
         f"{MODEL}/setup": setup,
         f"{MODEL}/datum": {"base_revision": 1, "dx_m": 0.1, "words": "nose"},
+        f"{MODEL}/measures": {"base_revision": 1, "key": "body.length_m", "value": 1.2},
         f"{MODEL}/ground-cards": entry,
         f"{MODEL}/sorties": {
             "id": new_id(),

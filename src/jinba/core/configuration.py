@@ -8,6 +8,7 @@ from typing import Annotated
 
 from jinba.core.airframe.parts import Airframe
 from jinba.core.airframe.planform import planform_of
+from jinba.core.airframe.taken import Readings
 from jinba.core.atmosphere.standard import site_density_kg_m3
 from jinba.core.controls.deflections import mean_throw_rad
 from jinba.core.controls.four_bar import LinkageError
@@ -225,7 +226,8 @@ class Configuration:
     ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
-    ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``);
+    ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``); ``taken``: the readings
+    of those that were taken, where they are known (``airframe.taken``);
     ``site_temperature_k``: of the air at the site, None for the standard one; ``wish``: what it is balanced for, None for what its class is.
     """
 
@@ -252,12 +254,13 @@ class Configuration:
     site_temperature_k: Annotated[Kelvin | None, OPENS_NOTHING, Sister.INHERITS] = None
     controls: Annotated[ControlSetup | None, CameOrWent(_DESCRIBED), OPENS_NOTHING, Sister.INHERITS] = None
     guessed: Annotated[tuple[str, ...], OPENS_NOTHING, Sister.INHERITS] = ()
+    taken: Annotated[tuple[Readings, ...], OPENS_NOTHING, Sister.ANEW] = ()
     wish: Annotated[Wish | None, OPENS_NOTHING, Sister.INHERITS] = None
 
     def __post_init__(self) -> None:
         check_text("datum", self.datum, longest=80)
-        if len(self.guessed) > _MOST_MEASURES:
-            raise JinbaError("More measures are said to be guessed than an airframe has.", name="guessed")
+        if max(len(self.guessed), len(self.taken)) > _MOST_MEASURES:
+            raise JinbaError("More measures are said to be guessed or taken than an airframe has.", name="guessed")
         for key in self.guessed:
             check_text("guessed measure", key, longest=80)
         if self.wish is not None and self.wish.behaviour is Wanted.PUSH and not self.flown_inverted:

@@ -50,6 +50,9 @@ Station = Annotated[float, Unit("m", 1e-6, station=True)]
 
 Radians = Annotated[float, Unit("rad", 1e-7)]
 Kilograms = Annotated[float, Unit("kg", 1e-7)]
+AsMeasured = Annotated[float, Unit("m or rad", 1e-9)]
+"""A length or an angle, whichever the measure is that a record names. [m or rad]"""
+
 KilogramMetresSquared = Annotated[float, Unit("kg m2", 1e-9)]
 MetresPerSecond = Annotated[float, Unit("m/s", 1e-6)]
 Newtons = Annotated[float, Unit("N", 1e-6)]

@@ -8,10 +8,12 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from jinba.core.airframe.guesses import all_measures, still_guessed
+from jinba.core.airframe.guesses import guessed_by_silhouette
+from jinba.core.airframe.taken import Reading, step_of
 from jinba.core.bench.answer import BenchAnswer, bench_answer
 from jinba.core.bench.arrange import Arrangements, arrangements
 from jinba.core.bench.controls import controls_answer, with_reopened
+from jinba.core.bench.measured import Entered, take, with_origins
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.update import Belief
@@ -44,7 +46,7 @@ def create_model(
         model_id=model_id,
         name=name,
         # A rehearsal flies the silhouette itself; a model on the table is only like it.
-        setup=shape if rehearsal else replace(shape, guessed=all_measures(shape.airframe)),
+        setup=shape if rehearsal else replace(shape, guessed=guessed_by_silhouette(shape.airframe)),
         words="started from a silhouette",
         request={"name": name, "silhouette": silhouette, "span_m": span_m} | ({"rehearsal": True} if rehearsal else {}),
         rehearsal=rehearsal,
@@ -137,16 +139,25 @@ def open_for_change(session: Session, model_id: uuid.UUID, *, version: int | Non
 
 
 def save_setup(
-    session: Session, model_id: uuid.UUID, *, base_version: int, setup: Configuration, words: str, by_hand: bool = False
+    session: Session,
+    model_id: uuid.UUID,
+    *,
+    base_version: int,
+    setup: Configuration,
+    words: str,
+    entered: Entered | None = None,
 ) -> History:
     """Save a bench edit as a new revision; after a flight it begins the next configuration and says what became stale.
 
-    ``by_hand``: a person entered it, so that what is different was measured and is no guess any more. Raises: StaleVersionError when ``base_version`` is not the present one; RefusedError for read-only models.
+    ``entered``: how a person entered it, None for what the program computed. Raises: StaleVersionError when ``base_version`` is not the
+    present one; RefusedError for read-only models.
     """
     model, known = open_for_change(session, model_id, version=base_version)
+    return _keep(session, model, known, with_origins(known.setup, setup, entered), words)
+
+
+def _keep(session: Session, model: ModelRow, known: History, setup: Configuration, words: str) -> History:
     setup = with_reopened(known.setup, setup)
-    if by_hand and setup.guessed:
-        setup = replace(setup, guessed=still_guessed(known.setup.airframe, setup.airframe, setup.guessed))
     if setup == known.setup:
         return known
     setup = known.with_radio(setup)
@@ -165,6 +176,18 @@ def save_setup(
     else:
         _add_revision(session, known.configuration.id, setup, sentence)
     return _changed(session, model)
+
+
+def take_measure(
+    session: Session, model_id: uuid.UUID, *, base_version: int, key: str, reading: Reading, on: str
+) -> History:
+    """Keep one reading of a measure: alone, or averaged with those there are. Raises: as :func:`save_setup`."""
+    model, known = open_for_change(session, model_id, version=base_version)
+    setup = take(known.setup, key, reading, on=on)
+    check_setup(setup)
+    step = step_of(setup.airframe, key)
+    words = f"{step.part}, {step.label[0].lower()}{step.label[1:]} measured{' again' if reading.again else ''}"
+    return _keep(session, model, known, setup, words)
 
 
 def _add_revision(session: Session, configuration_id: uuid.UUID, setup: Configuration, words: str) -> None:

@@ -232,6 +232,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/models/{model_id}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Measure
+         * @description Keep one reading of a measure: it stands alone, or is averaged with those there are.
+         */
+        post: operations["takeMeasure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/models/{model_id}/datum": {
         parameters: {
             query?: never;
@@ -2633,6 +2653,7 @@ export interface components {
             mission: components["schemas"]["Mission"] | null;
             tank_empty: components["schemas"]["TankEmpty"] | null;
             order: components["schemas"]["Said"] | null;
+            origins: components["schemas"]["Origins"];
         };
         /**
          * BenchOrder
@@ -3163,7 +3184,8 @@ export interface components {
          *     ``flown_inverted``: whether inverted cards may be offered; ``launch``: how it takes off. ``ballast``: what is in stock, None for common sizes.
          *     ``across``, ``height``: the balance read right of the centre line and above the datum line; ``swung``: inertia measured;
          *     ``order``: the bench work that is under way. ``controls``: linkages, rates, mixes and radio, None while nobody has set them;
-         *     ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``);
+         *     ``guessed``: measures of the airframe that a silhouette has guessed and nobody has taken (``airframe.guesses``); ``taken``: the readings
+         *     of those that were taken, where they are known (``airframe.taken``);
          *     ``site_temperature_k``: of the air at the site, None for the standard one; ``wish``: what it is balanced for, None for what its class is.
          */
         Configuration: {
@@ -3223,6 +3245,11 @@ export interface components {
              * @default []
              */
             guessed: string[];
+            /**
+             * Taken
+             * @default []
+             */
+            taken: components["schemas"]["Readings"][];
             wish?: components["schemas"]["Wish"] | null;
         };
         /**
@@ -4334,6 +4361,12 @@ export interface components {
             wanted_m: number;
         };
         /**
+         * How
+         * @description What a measure was taken on.
+         * @enum {string}
+         */
+        How: "model" | "plan" | "picture";
+        /**
          * IncidentLine
          * @description Something that went wrong: the sortie it happened in or after (0 before any), in words, the cards still open for it and the parts
          *     that were damaged, by key and in words; ``record_id``: what first told of it, which its photos hang on.
@@ -4772,6 +4805,38 @@ export interface components {
             mode: components["schemas"]["FlightMode"];
             /** What */
             what: string[];
+        };
+        /**
+         * MeasureOrigin
+         * @description Where one measure comes from: its ``value`` as it is read [m, rad; wash-out positive], None where it is as the other half's;
+         *     ``sigma`` by its readings [m, rad for an angle], None where nobody wrote down how it was taken.
+         *
+         *     ``moves_m``: how unsure the neutral point is for it alone [m], 0 where it does not move it.
+         */
+        MeasureOrigin: {
+            /** Key */
+            key: string;
+            /** Part */
+            part: string;
+            /** Label */
+            label: string;
+            /** Focus */
+            focus: string;
+            /** Quantity */
+            quantity: string;
+            /** Value */
+            value: number | null;
+            origin: components["schemas"]["Origin"];
+            /** Words */
+            words: string;
+            /** Sigma */
+            sigma: number | null;
+            /** Count */
+            count: number;
+            /** On */
+            on: string;
+            /** Moves M */
+            moves_m: number;
         };
         /**
          * MeasuringStep
@@ -5294,7 +5359,8 @@ export interface components {
          * Number
          * @description A computed value: SI ``value`` and ``sigma`` of a ``quantity`` (length, mass, speed, ...), with its reason.
          *
-         *     ``below_zero``: what is said behind its size where it is negative, so that no sign is lost and none has to be read.
+         *     ``below_zero``: what is said behind its size where it is negative, so that no sign is lost and none has to be read. ``origin``: measured
+         *     itself, computed from what is, or inferred from flight.
          */
         Number: {
             /** Key */
@@ -5318,6 +5384,8 @@ export interface components {
              * @default
              */
             below_zero: string;
+            /** @default computed */
+            origin: components["schemas"]["Origin"];
         };
         /**
          * Option
@@ -5328,6 +5396,29 @@ export interface components {
             key: string;
             /** Words */
             words: string;
+        };
+        /**
+         * Origin
+         * @description Where a number comes from.
+         * @enum {string}
+         */
+        Origin: "guessed" | "measured" | "computed" | "inferred";
+        /**
+         * Origins
+         * @description Of every measure, in the order of taking them; how many are measured; the next worth taking; what does not agree.
+         *
+         *     ``next_key``: the measure that is meant, "balance" for the balance point, None where nothing is worth naming.
+         */
+        Origins: {
+            /** Measures */
+            measures: components["schemas"]["MeasureOrigin"][];
+            /** Measured */
+            measured: number;
+            /** Next Key */
+            next_key: string | null;
+            next: components["schemas"]["Said"] | null;
+            /** Findings */
+            findings: components["schemas"]["Said"][];
         };
         /**
          * Outcome
@@ -6075,6 +6166,37 @@ export interface components {
             telemetry: boolean;
         };
         /**
+         * Readings
+         * @description The readings of one measure of the airframe.
+         *
+         *     ``key``: of the measure ("surfaces.0.sections.1.chord_m"). ``off``, ``off_left``: each reading less the value that is kept [m,
+         *     rad for an angle], of the right half or the middle, and of the left half; so they stay true when the datum is moved. ``on``:
+         *     day of the last one, ISO 8601. ``scale``: millimetres on the model for one on the plan, 1 on the model itself.
+         */
+        Readings: {
+            /** Key */
+            key: string;
+            /** Off */
+            off: number[];
+            /**
+             * Off Left
+             * @default []
+             */
+            off_left: number[];
+            /**
+             * On
+             * @default
+             */
+            on: string;
+            /** @default model */
+            how: components["schemas"]["How"];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+        };
+        /**
          * Reads
          * @description What is read to prove an action.
          * @enum {string}
@@ -6321,7 +6443,7 @@ export interface components {
         };
         /**
          * SaveSetup
-         * @description Save a bench edit made on a known revision.
+         * @description Save a bench edit made on a known revision; ``how`` what is different was read, at which ``scale``: None where it was drawn.
          */
         SaveSetup: {
             /** Base Revision */
@@ -6332,6 +6454,13 @@ export interface components {
              * @default
              */
             words: string;
+            /** @default model */
+            how: components["schemas"]["How"] | null;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
         };
         /**
          * ScalesAnswer
@@ -7034,6 +7163,36 @@ export interface components {
             sign: string;
             /** Meaning */
             meaning: string;
+        };
+        /**
+         * TakeMeasure
+         * @description Keep one reading of a measure made on a known revision: ``value`` [m or rad], of the left half or not, besides those there
+         *     are or instead of them.
+         */
+        TakeMeasure: {
+            /** Base Revision */
+            base_revision: number;
+            /** Key */
+            key: string;
+            /** Value */
+            value: number;
+            /**
+             * Left
+             * @default false
+             */
+            left: boolean;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
+            /** @default model */
+            how: components["schemas"]["How"];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
         };
         /**
          * Taken
@@ -8069,6 +8228,43 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SaveSetup"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeMeasure: {
+        parameters: {
+            query?: never;
+            header?: {
+                "if-match"?: string | null;
+            };
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeMeasure"];
             };
         };
         responses: {

@@ -5,6 +5,11 @@ export function when(time: Date, now: Date = new Date()): string {
   return `${time.toLocaleDateString([], { day: "numeric", month: "short" })}, ${clock}`;
 }
 
+/** A day of the calendar, "2026-11-29", as a pilot reads it. */
+export function day(date: string): string {
+  return new Date(`${date}T12:00:00`).toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
+}
+
 /** Minutes as a timer shows them: 5.5 is "5:30". */
 export function onTheClock(minutes: number): string {
   const seconds = Math.round(60 * minutes);

@@ -196,6 +196,26 @@ export function path(points: Point[], map: (p: Point) => Point, closed = true, s
   return closed ? `${d}Z` : d;
 }
 
+const PIECES = 6;
+
+/** Points on the curve that {@link path} draws through a few. */
+export function smoothed(points: Point[]): Point[] {
+  const at = (i: number) => points[Math.min(Math.max(i, 0), points.length - 1)] as Point;
+  const found: Point[] = points.slice(0, 1);
+  for (let i = 0; i < points.length - 1; i++) {
+    const [p, a, b, n] = [at(i - 1), at(i), at(i + 1), at(i + 2)];
+    const c = { x: a.x + (b.x - p.x) / 6, y: a.y + (b.y - p.y) / 6 };
+    const d = { x: b.x - (n.x - a.x) / 6, y: b.y - (n.y - a.y) / 6 };
+    for (let k = 1; k <= PIECES; k++) {
+      const t = k / PIECES;
+      const u = 1 - t;
+      const mix = (q: "x" | "y") => u ** 3 * a[q] + 3 * u * u * t * c[q] + 3 * u * t * t * d[q] + t ** 3 * b[q];
+      found.push({ x: mix("x"), y: mix("y") });
+    }
+  }
+  return found;
+}
+
 /** Round step for a ruler so that figures stand about 70 px apart. */
 export function rulerStep(pixelsPerUnit: number): number {
   const raw = 70 / pixelsPerUnit;

@@ -1,4 +1,5 @@
 import type { Airframe } from "../api/client";
+import { dashes, planEdges, SIDE_MEASURES, sideMeasures } from "./edges";
 import {
   bodyHalfPlan,
   bodySide,
@@ -14,11 +15,26 @@ import {
 
 type Map = (p: Point) => Point;
 
+const NONE: ReadonlySet<string> = new Set();
+
 const INK = "var(--color-base-content)";
 const PAPER = "var(--color-base-100)";
 
-/** The aeroplane in plan; `half` draws the right half above the centre line, as workshop drawings do. */
-export function PlanView({ airframe, map, half = false }: { airframe: Airframe; map: Map; half?: boolean }) {
+/**
+ * The aeroplane in plan; `half` draws the right half above the centre line, as workshop drawings do. Of a half, what rests on
+ * `guessed` measures is dotted.
+ */
+export function PlanView({
+  airframe,
+  map,
+  half = false,
+  guessed = NONE,
+}: {
+  airframe: Airframe;
+  map: Map;
+  half?: boolean;
+  guessed?: ReadonlySet<string>;
+}) {
   const sides = half ? [1] : [1, -1];
   const boom = airframe.body.boom_y_m ?? 0;
   const fin = airframe.fin;
@@ -27,7 +43,7 @@ export function PlanView({ airframe, map, half = false }: { airframe: Airframe; 
   const rear = Math.max(...airframe.surfaces.map((s) => s.x_m + (s.sections[0]?.chord_m ?? 0) * 0.9));
   const wing = airframe.surfaces[0];
   return (
-    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round">
+    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round">
       {boom > 0 && wing
         ? sides.map((s) => (
             <path
@@ -44,17 +60,28 @@ export function PlanView({ airframe, map, half = false }: { airframe: Airframe; 
             />
           ))
         : null}
-      {airframe.surfaces.map((surface) => (
+      {airframe.surfaces.map((surface, index) => (
         <g key={surface.key}>
           {sides.map((s) => (
             <path
               key={s}
+              stroke={half ? "none" : undefined}
               d={path(
                 halfPlan(surface).map((p) => ({ x: p.x, y: s * p.y })),
                 map,
               )}
             />
           ))}
+          {half
+            ? planEdges(surface, index).map(({ a, b, measures }) => (
+                <path
+                  key={measures.join()}
+                  d={path([a, b], map, false)}
+                  strokeDasharray={dashes(measures, guessed)}
+                  data-guessed={dashes(measures, guessed) ? "yes" : undefined}
+                />
+              ))
+            : null}
           {sides.map((s) => {
             const control = controlPlan(surface);
             return control ? (
@@ -74,7 +101,7 @@ export function PlanView({ airframe, map, half = false }: { airframe: Airframe; 
       {(airframe.nacelles ?? []).flatMap((n) =>
         sidesOf(n, half).map((s) => <path key={`${n.nose_x_m}${n.y_m}${s}`} d={nacellePath(n, s, map)} />),
       )}
-      <path d={path(outline, map, true, true)} />
+      <path d={path(outline, map, true, true)} strokeDasharray={dashes(SIDE_MEASURES.body, guessed)} />
       {fin
         ? (fin.y_m ? sides : [1]).map((s) => (
             <path
@@ -98,6 +125,7 @@ export function PlanView({ airframe, map, half = false }: { airframe: Airframe; 
         return sidesOf(m, half).map((s) => (
           <path
             key={`p${m.x_m}${y}${s}`}
+            strokeDasharray={dashes(SIDE_MEASURES.motor, guessed)}
             strokeWidth={2.2}
             d={path(
               [
@@ -124,13 +152,21 @@ function nacellePath(body: Airframe["body"], side: number, map: Map): string {
   return path(outline, map, true, true);
 }
 
-/** The aeroplane from the left side, nose to the left. */
-export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
+/** The aeroplane from the left side, nose to the left; what rests on `guessed` measures is dotted. */
+export function SideView({
+  airframe,
+  map,
+  guessed = NONE,
+}: {
+  airframe: Airframe;
+  map: Map;
+  guessed?: ReadonlySet<string>;
+}) {
   const fin = finSide(airframe);
   const boom = (airframe.body.boom_y_m ?? 0) > 0;
   const wing = airframe.surfaces[0];
   return (
-    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round">
+    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round">
       {boom && wing && airframe.fin ? (
         <path
           strokeWidth={4}
@@ -144,10 +180,10 @@ export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
           )}
         />
       ) : null}
-      {fin ? <path d={path(fin.outline, map)} /> : null}
+      {fin ? <path d={path(fin.outline, map)} strokeDasharray={dashes(SIDE_MEASURES.fin, guessed)} /> : null}
       {fin ? <path d={path(fin.rudder, map)} fill="none" strokeWidth={0.9} /> : null}
-      <Wheels airframe={airframe} map={map} />
-      <path d={path(bodySide(airframe.body), map, true, true)} />
+      <Wheels airframe={airframe} map={map} dotted={dashes(SIDE_MEASURES.gear, guessed)} />
+      <path d={path(bodySide(airframe.body), map, true, true)} strokeDasharray={dashes(SIDE_MEASURES.body, guessed)} />
       {(airframe.nacelles ?? []).map((n) => (
         <path key={`n${n.nose_x_m}${n.y_m}`} d={path(bodySide(n), map, true, true)} />
       ))}
@@ -164,12 +200,17 @@ export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
           strokeWidth={3}
         />
       ) : null}
-      {airframe.surfaces.map((s) => (
-        <path key={s.key} d={path(sectionSide(s), map, true, false)} />
+      {airframe.surfaces.map((s, i) => (
+        <path
+          key={s.key}
+          d={path(sectionSide(s), map, true, false)}
+          strokeDasharray={dashes(sideMeasures(i), guessed)}
+        />
       ))}
       {motorsOf(airframe).map((m) => (
         <path
           key={`p${m.x_m}${m.y_m}`}
+          strokeDasharray={dashes(SIDE_MEASURES.motor, guessed)}
           strokeWidth={3}
           d={path(
             [
@@ -186,7 +227,7 @@ export function SideView({ airframe, map }: { airframe: Airframe; map: Map }) {
 }
 
 /** Legs and wheels from the side, standing on the ground line. */
-function Wheels({ airframe, map }: { airframe: Airframe; map: Map }) {
+function Wheels({ airframe, map, dotted }: { airframe: Airframe; map: Map; dotted: string | undefined }) {
   const gear = airframe.gear;
   if (!gear) return null;
   const ground = gear.ground_z_m;
@@ -195,7 +236,7 @@ function Wheels({ airframe, map }: { airframe: Airframe; map: Map }) {
     const foot = map({ x, y: ground });
     const top = map({ x, y: 0 });
     return (
-      <g key={x}>
+      <g key={x} strokeDasharray={dotted}>
         <path d={`M${top.x} ${top.y}L${axle.x} ${axle.y}`} strokeWidth={1.2} />
         <circle cx={axle.x} cy={axle.y} r={Math.max(foot.y - axle.y, 3)} />
       </g>

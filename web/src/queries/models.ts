@@ -168,6 +168,36 @@ export function useMakeSister(id: string) {
   });
 }
 
+/** What was entered was read on the model itself, on a plan of a scale, or a picture; `how` null where it was only drawn. */
+export interface ReadOn {
+  how: "model" | "plan" | "picture" | null;
+  scale: number;
+}
+
+const BY_RULER: ReadOn = { how: "model", scale: 1 };
+
+interface Edit {
+  change: (setup: Configuration) => Configuration;
+  words: string;
+  read?: ReadOn | undefined;
+}
+
+/** Keep one reading of a measure: alone, or with those there are; the other half's apart. */
+export function useTakeMeasure(id: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    scope: { id: `setup-${id}` },
+    mutationFn: async (reading: { key: string; value: number; left: boolean; again: boolean; read: ReadOn }) => {
+      const { read, ...rest } = reading;
+      const newest = await newestOf(cache, id);
+      if (!newest) throw new Error("a measure is taken before its model is there");
+      const body = { ...rest, base_revision: newest.revision, how: read.how ?? "model", scale: read.scale };
+      return unwrap(client.POST("/api/v1/models/{model_id}/measures", { params: { path: { model_id: id } }, body }));
+    },
+    onSuccess: (model) => accept(cache, model),
+  });
+}
+
 /**
  * Save changes of the setup, one after the other, each applied to the newest setup: two quick entries in different fields
  * both arrive, and only a change made elsewhere is a conflict.
@@ -176,10 +206,10 @@ export function useEditSetup(id: string) {
   const cache = useQueryClient();
   return useMutation({
     scope: { id: `setup-${id}` },
-    mutationFn: async ({ change, words }: { change: (setup: Configuration) => Configuration; words: string }) => {
+    mutationFn: async ({ change, words, read }: Edit) => {
       const newest = await newestOf(cache, id);
       if (!newest) throw new Error("a setup is edited before it is there");
-      const body = { base_revision: newest.revision, setup: change(newest.setup), words };
+      const body = { base_revision: newest.revision, setup: change(newest.setup), words, ...(read ?? BY_RULER) };
       return unwrap(client.PUT("/api/v1/models/{model_id}/setup", { params: { path: { model_id: id } }, body }));
     },
     onSuccess: (model) => accept(cache, model),

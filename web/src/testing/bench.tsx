@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { fireEvent, render, screen } from "@testing-library/react";
 import { type ReactNode, useRef, useState } from "react";
 import {
+  type Airframe,
   type BenchAnswer,
   type Configuration,
   type Control,
@@ -86,6 +87,7 @@ export function aSetup(part: Partial<Configuration> = {}): Configuration {
     datum: "wing root leading edge",
     limits: { wind_mps: 7, gust_spread_mps: 3.5, crosswind_mps: 4, experience: "practised" },
     guessed: [],
+    taken: [],
     site_elevation_m: 0,
     pack_minutes: 8,
     flown_inverted: true,
@@ -120,16 +122,36 @@ interface Stage {
   refuse?: (setup: Configuration) => string | null;
 }
 
+interface TakenReading {
+  key: string;
+  value: number;
+  left: boolean;
+  again: boolean;
+}
+
 interface BenchProps extends Required<Omit<Stage, "refuse">> {
   children: ReactNode;
   refuse: Stage["refuse"];
   onSetup: (setup: Configuration, words: string) => void;
+  onTake: (reading: TakenReading) => void;
   onFocus: (what: string | null) => void;
 }
 
-function Bench({ children, setup, readOnly, plan, refuse, onSetup, onFocus }: BenchProps) {
+function Bench({ children, setup, readOnly, plan, refuse, onSetup, onTake, onFocus }: BenchProps) {
   const [held, setHeld] = useState(setup);
   const newest = useRef(setup);
+  const take = async (reading: TakenReading) => {
+    const { key, value } = reading;
+    onTake(reading);
+    await edit(
+      (s) => ({
+        ...s,
+        airframe: withValueAt(s.airframe, asPath(key), value),
+        guessed: (s.guessed ?? []).filter((g) => g !== key),
+      }),
+      `${key} taken`,
+    );
+  };
   const edit = async (change: Change, words: string) => {
     const next = change(newest.current);
     const reason = refuse?.(next) ?? null;
@@ -138,7 +160,26 @@ function Bench({ children, setup, readOnly, plan, refuse, onSetup, onFocus }: Be
     onSetup(next, words);
     setHeld(next);
   };
-  return <EditingProvider value={{ setup: held, readOnly, plan, edit, onFocus }}>{children}</EditingProvider>;
+  return (
+    <EditingProvider value={{ setup: held, readOnly, plan, edit, take, origins: null, onFocus }}>
+      {children}
+    </EditingProvider>
+  );
+}
+
+const asPath = (key: string) => key.split(".").map((part) => (/^\d+$/.test(part) ? Number(part) : part));
+
+/** The airframe with the number at a path replaced. */
+function withValueAt(airframe: Airframe, path: (string | number)[], value: number): Airframe {
+  return replaced(airframe, path, value) as Airframe;
+}
+
+function replaced(here: unknown, path: (string | number)[], value: number): unknown {
+  const [key, ...rest] = path;
+  if (key === undefined) return value;
+  if (Array.isArray(here)) return here.map((part, i) => (i === key ? replaced(part, rest, value) : part));
+  const part = typeof here === "object" && here !== null ? (here as Record<string, unknown>) : {};
+  return { ...part, [key]: replaced(part[key], rest, value) };
 }
 
 /** A bench whose setup changes as the program would change it. Returns the setup now, and what each change was called. */
@@ -152,15 +193,17 @@ export function onBench(children: ReactNode, { setup = aSetup(), readOnly = fals
     now = next;
     said.push(words);
   };
+  const readings: TakenReading[] = [];
+  const onTake = (reading: TakenReading) => void readings.push(reading);
   const onFocus = (what: string | null) => void shown.push(what);
   render(
     <QueryClientProvider client={cache}>
       <SettingsProvider>
-        <Bench {...{ setup, readOnly, plan, refuse, onSetup, onFocus }}>{children}</Bench>
+        <Bench {...{ setup, readOnly, plan, refuse, onSetup, onTake, onFocus }}>{children}</Bench>
       </SettingsProvider>
     </QueryClientProvider>,
   );
-  return { now: () => now, said, shown, cache };
+  return { now: () => now, said, shown, readings, cache };
 }
 
 /** A field by the words its label begins with; a hint follows them. */

@@ -29,11 +29,14 @@ from jinba.api.schemas.models import (
     ShelfModel,
     SilhouetteInfo,
     SortieSummary,
+    TakeMeasure,
     WrittenBy,
 )
 from jinba.api.schemas.models import WorkOrder as WorkOrderView
 from jinba.core.airframe.layout import pitch_control_of
+from jinba.core.airframe.taken import Reading
 from jinba.core.bench.arrange import Arrangements
+from jinba.core.bench.measured import Entered
 from jinba.core.cards.catalogue import CARDS, card
 from jinba.core.cards.incident import INCIDENT, PARTS
 from jinba.core.configuration import Configuration
@@ -244,9 +247,33 @@ def save_setup(
     base = body.base_revision if version is None else version
     bench.check_setup(body.setup)
     known = db.write(
-        lambda s: bench.save_setup(s, model_id, base_version=base, setup=body.setup, words=body.words, by_hand=True)
+        lambda s: bench.save_setup(
+            s,
+            model_id,
+            base_version=base,
+            setup=body.setup,
+            words=body.words,
+            entered=Entered(body.how, body.scale, on=_today()),
+        )
     )
     return tagged(response, known)
+
+
+@router.post("/models/{model_id}/measures", operation_id="takeMeasure")
+def take_measure(
+    model_id: uuid.UUID, body: TakeMeasure, db: DbDep, response: Response, version: IfMatch = None
+) -> ModelDetail:
+    """Keep one reading of a measure: it stands alone, or is averaged with those there are."""
+    base = body.base_revision if version is None else version
+    reading = Reading(body.value, left=body.left, again=body.again, how=body.how, scale=body.scale)
+    known = db.write(
+        lambda s: bench.take_measure(s, model_id, base_version=base, key=body.key, reading=reading, on=_today())
+    )
+    return tagged(response, known)
+
+
+def _today() -> str:
+    return datetime.now(UTC).date().isoformat()
 
 
 @router.post("/models/{model_id}/datum", operation_id="moveDatum")

@@ -10,6 +10,7 @@ from typing import Annotated
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field, computed_field, model_validator
 
 from jinba.core.airframe.parts import Airframe
+from jinba.core.airframe.taken import How
 from jinba.core.bench.answer import BenchAnswer
 from jinba.core.cards.fitted import FlownWith
 from jinba.core.cards.model import Card, CardRecord
@@ -70,11 +71,26 @@ class NewSister(Strict):
 
 
 class SaveSetup(Strict):
-    """Save a bench edit made on a known revision."""
+    """Save a bench edit made on a known revision; ``how`` what is different was read, at which ``scale``: None where it was drawn."""
 
     base_revision: int
     setup: Configuration
     words: Text = Field(default="", max_length=300)
+    how: How | None = How.MODEL
+    scale: float = Field(default=1.0, ge=0.05, le=200)
+
+
+class TakeMeasure(Strict):
+    """Keep one reading of a measure made on a known revision: ``value`` [m or rad], of the left half or not, besides those there
+    are or instead of them."""
+
+    base_revision: int
+    key: Text = Field(min_length=1, max_length=80)
+    value: float = Field(ge=-24, le=24)
+    left: bool = False
+    again: bool = False
+    how: How = How.MODEL
+    scale: float = Field(default=1.0, ge=0.05, le=200)
 
 
 class MoveDatum(Strict):

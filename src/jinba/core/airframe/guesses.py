@@ -1,24 +1,10 @@
-"""What of an airframe a silhouette has guessed and nobody has measured yet, and how much less sure that makes it."""
+"""What of an airframe nobody has measured yet, and which measure of a changed airframe is which of the one before."""
 
 from __future__ import annotations
 
-import math
-from typing import Any
-
 from jinba.core.airframe.measuring import Path, measuring_steps
-from jinba.core.airframe.parts import Airframe
-
-GUESS_SIGMA_MAC = 0.05
-"""How far the neutral point of a model lies from its silhouette's, one sigma [MAC], while nothing is measured: common practice, no
-source (proportions of models of one kind differ by a tenth)."""
-
-_BALANCING = ("body", "surfaces")
-"""Parts whose measures move the neutral point."""
-
-
-def key_of(path: Path) -> str:
-    """Return the name of a measure: "surfaces.0.sections.1.chord_m"."""
-    return ".".join(str(p) for p in path)
+from jinba.core.airframe.parts import Airframe, Surface
+from jinba.core.airframe.taken import key_of
 
 
 def all_measures(airframe: Airframe) -> tuple[str, ...]:
@@ -26,31 +12,36 @@ def all_measures(airframe: Airframe) -> tuple[str, ...]:
     return tuple(key_of(s.path) for s in measuring_steps(airframe))
 
 
-def still_guessed(before: Airframe, after: Airframe, guessed: tuple[str, ...]) -> tuple[str, ...]:
-    """Return what of the guessed measures is still guessed: what was changed was measured, what is gone is no measure any more."""
-    left = set(guessed)
-    return tuple(
-        key
-        for s in measuring_steps(after)
-        if (key := key_of(s.path)) in left and _at(before, s.path) == _at(after, s.path)
-    )
+def guessed_by_silhouette(airframe: Airframe) -> tuple[str, ...]:
+    """Return the measures a silhouette has guessed: all but the span, which was asked for."""
+    wing = airframe.surfaces.index(airframe.wing)
+    asked = key_of(("surfaces", wing, "sections", len(airframe.wing.sections) - 1, "y_m"))
+    return tuple(key for key in all_measures(airframe) if key != asked)
 
 
-def guess_sigma_m(airframe: Airframe, guessed: tuple[str, ...], *, mac_m: float) -> float:
-    """Return how much less sure the neutral point is for what is guessed [m]: each measure has an equal share of the variance.
+def measure_before(before: Airframe, after: Airframe) -> dict[str, Path | None]:
+    """Return for every measure of an airframe where it stood before it was changed, None where it is new.
 
-    Derived here (docs/methods/neutral-point.md).
+    Surfaces are known by their name; chords by their place, and where one came or went by being the same chord. Derived here.
     """
-    counted = [k for k in all_measures(airframe) if k.startswith(_BALANCING)]
-    open_ = sum(k in counted for k in guessed)
-    return GUESS_SIGMA_MAC * mac_m * math.sqrt(open_ / len(counted)) if open_ else 0.0
+    return {key_of(s.path): _place_before(before, after, s.path) for s in measuring_steps(after)}
 
 
-def _at(airframe: Airframe, path: Path) -> Any:
-    value: Any = airframe
-    for part in path:
-        try:
-            value = value[part] if isinstance(part, int) else getattr(value, part)
-        except (IndexError, AttributeError):
-            return None
-    return value
+def _place_before(before: Airframe, after: Airframe, path: Path) -> Path | None:
+    if path[0] != "surfaces":
+        return None if getattr(before, str(path[0])) is None else path
+    surface = after.surfaces[int(path[1])]
+    was = next((i for i, s in enumerate(before.surfaces) if s.key == surface.key), None)
+    if was is None:
+        return None
+    if path[2] != "sections":
+        return (path[0], was, *path[2:])
+    chord = _chord_before(before.surfaces[was], surface, int(path[3]))
+    return None if chord is None else (path[0], was, "sections", chord, *path[4:])
+
+
+def _chord_before(before: Surface, after: Surface, index: int) -> int | None:
+    if len(before.sections) == len(after.sections):
+        return index
+    same = after.sections[index]
+    return next((i for i, s in enumerate(before.sections) if s == same), None)

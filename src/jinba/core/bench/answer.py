@@ -14,6 +14,7 @@ from jinba.core.bench.fuel import TankEmpty, tank_empty
 from jinba.core.bench.maiden import MaidenPoint, maiden_point
 from jinba.core.bench.mission import Mission, mission_of
 from jinba.core.bench.order import order_said
+from jinba.core.bench.origins import Origin, Origins, origins_of
 from jinba.core.bench.reason import out_of_reason
 from jinba.core.bench.remedies import Remedy, remedies
 from jinba.core.bench.schools import School, schools
@@ -29,7 +30,8 @@ from jinba.core.said import Said, Severity
 from jinba.core.spoken import a_distance, a_length, a_mass
 from jinba.core.stability.sections import WING_CLMAX_SIGMA
 from jinba.core.stability.stall import wing_loading_kg_m2
-from jinba.core.uncertainty import Input, Reason
+from jinba.core.stability.unsure import unsure_m
+from jinba.core.uncertainty import Estimate, Input, Reason
 
 DISAGREEMENT_SIGMAS = 2.0
 
@@ -38,7 +40,8 @@ DISAGREEMENT_SIGMAS = 2.0
 class Number:
     """A computed value: SI ``value`` and ``sigma`` of a ``quantity`` (length, mass, speed, ...), with its reason.
 
-    ``below_zero``: what is said behind its size where it is negative, so that no sign is lost and none has to be read.
+    ``below_zero``: what is said behind its size where it is negative, so that no sign is lost and none has to be read. ``origin``: measured
+    itself, computed from what is, or inferred from flight.
     """
 
     key: str
@@ -49,6 +52,7 @@ class Number:
     reason: Reason
     caveats: tuple[Said, ...] = ()
     below_zero: str = ""
+    origin: Origin = Origin.COMPUTED
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +105,7 @@ class BenchAnswer:
     mission: Mission | None
     tank_empty: TankEmpty | None
     order: Said | None
+    origins: Origins
 
 
 def bench_answer(
@@ -117,17 +122,18 @@ def bench_answer(
     margin = design.static_margin + found
     sigma = float(known.sigma[P.STATIC_MARGIN])
     x_np = design.aero.neutral_point.x_m + found * mac
+    x_np_sigma = design.aero.neutral_point.sigma_total_m if belief is None else sigma * mac
     goal = goal_of(configuration, known)
     risk = risk_behind_minimum(configuration, margin_fraction=margin, sigma_fraction=sigma)
     maiden = maiden_point(design)
     summed = sum_items(configuration.items)
     return BenchAnswer(
-        numbers=_numbers(design, margin, sigma, x_np, risk),
+        numbers=_numbers(design, margin, sigma, Estimate(x_np, x_np_sigma), risk, flown=belief is not None),
         x_cg_m=design.balance.x_m,
         x_cg_sigma_m=design.balance.sigma_m,
         y_cg_m=design.balance.mass.y_m,
         x_np_m=x_np,
-        x_np_sigma_m=design.aero.neutral_point.sigma_total_m if belief is None else sigma * mac,
+        x_np_sigma_m=x_np_sigma,
         x_le_mac_m=design.aero.planform.x_le_mac_m,
         mac_m=mac,
         y_mac_m=design.aero.planform.y_mac_m,
@@ -155,6 +161,7 @@ def bench_answer(
         mission=mission_of(configuration, x_np_m=x_np),
         tank_empty=tank_empty(configuration, x_np_m=x_np),
         order=order_said(configuration),
+        origins=origins_of(design),
     )
 
 
@@ -174,7 +181,10 @@ def _pack_marks(c: Configuration, x_np_m: float, mac_m: float) -> tuple[PackMark
 _AHEAD = "ahead"
 
 
-def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: float) -> tuple[Number, ...]:
+def _numbers(
+    design: Design, margin: float, sigma: float, point: Estimate, risk: float, *, flown: bool
+) -> tuple[Number, ...]:
+    told, x_np = Origin.INFERRED if flown else Origin.COMPUTED, point.value
     p, np_, balance = design.aero.planform, design.aero.neutral_point, design.balance
     mass = balance.mass.mass_kg
     c = design.configuration
@@ -223,13 +233,16 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             "Neutral point",
             "length",
             x_np,
-            np_.sigma_total_m,
+            point.sigma,
             Reason(
                 "vortex lattice with body and tail efficiency",
                 "x_np = - sum M / sum L per angle of attack",
                 "docs/methods/neutral-point.md",
                 (
                     Input("lattice accuracy", a_length(np_.sigma_numerical_m, 1)),
+                    Input(
+                        "guesses and readings of the airframe", a_length(unsure_m(c.airframe, c.guessed, c.taken), 1)
+                    ),
                     Input(
                         "tail-volume form",
                         "-" if np_.x_tail_volume_m is None else station_words(np_.x_tail_volume_m, c.datum),
@@ -240,6 +253,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             ),
             np_.caveats,
             _AHEAD,
+            told,
         ),
         Number(
             "balance",
@@ -249,6 +263,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             balance.sigma_m,
             Reason("jig reading" if balance.from_jig else "sum of items", "x = sum m x / sum m", "FAA-H-8083-1"),
             below_zero=_AHEAD,
+            origin=Origin.MEASURED if balance.from_jig else Origin.COMPUTED,
         ),
         Number(
             "static_margin",
@@ -267,6 +282,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
                 ),
             ),
             below_zero=BEHIND,
+            origin=told,
         ),
         Number(
             "risk",
@@ -313,6 +329,7 @@ def _numbers(design: Design, margin: float, sigma: float, x_np: float, risk: flo
             design.cruise_speed_mps,
             None,
             Reason("measured" if c.cruise_speed_mps else "1.55 times stall speed", "", "common practice, no source"),
+            origin=Origin.MEASURED if c.cruise_speed_mps else Origin.COMPUTED,
         ),
     )
 

@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
-from jinba.core.airframe.guesses import guess_sigma_m
 from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import AIR_VISCOSITY_PA_S, STANDARD_GRAVITY_MPS2
 from jinba.core.frames import Axis
@@ -19,6 +18,7 @@ from jinba.core.stability.aero import AeroModel, aero_model, damping
 from jinba.core.stability.heights import at_height
 from jinba.core.stability.sections import reynolds_factor
 from jinba.core.stability.stall import stall_speed_mps
+from jinba.core.stability.unsure import unsure_m
 
 CRUISE_OVER_STALL = 1.55
 """Cruise over stall speed when nobody has measured it: common practice, no source."""
@@ -92,12 +92,13 @@ def design_of(configuration: Configuration) -> Design:
 
 
 def _less_sure(configuration: Configuration, aero: AeroModel) -> AeroModel:
-    """Return the model with a neutral point as unsure as what is guessed of the airframe makes it."""
-    guess = guess_sigma_m(configuration.airframe, configuration.guessed, mac_m=aero.planform.mac_m)
-    if guess == 0.0:
+    """Return the model with a neutral point as unsure as guesses and readings of the airframe make it."""
+    c = configuration
+    unsure = unsure_m(c.airframe, c.guessed, c.taken)
+    if unsure == 0.0:
         return aero
     known = aero.neutral_point
-    return replace(aero, neutral_point=replace(known, sigma_total_m=math.hypot(known.sigma_total_m, guess)))
+    return replace(aero, neutral_point=replace(known, sigma_total_m=math.hypot(known.sigma_total_m, unsure)))
 
 
 def _at_stall(configuration: Configuration, *, mass_kg: float) -> tuple[AeroModel, float]:

@@ -11,9 +11,11 @@ from jinba.core.airframe.planform import Planform, half_chord_sweep_rad, planfor
 from jinba.core.said import Said, finding
 from jinba.core.spoken import a_length
 from jinba.core.stability.body import body_cm_alpha
-from jinba.core.stability.grid import grid_point
-from jinba.core.stability.loads import LatticeLoads, Load
+from jinba.core.stability.grid import centre_of_lift_m, grid_point
+from jinba.core.stability.lattice import coarser, panels_for
+from jinba.core.stability.loads import LatticeLoads, Load, solve_alpha
 from jinba.core.stability.propeller import power_shift_m
+from jinba.core.stability.tip_fins import with_tip_fins
 from jinba.core.uncertainty import root_sum_square
 
 TAIL_EFFICIENCY = 0.90
@@ -151,7 +153,7 @@ def neutral_point(airframe: Airframe, loads: LatticeLoads, coarse: tuple[Load, .
     lift = sum(f * load.lift_m2 for f, load in zip(factors, loads.alpha, strict=True))
     lattice = grid_point(airframe, loads.alpha, coarse, factors)
     closed = tail_volume_neutral_point_m(airframe)
-    shift = _body_shift_m(airframe, p, loads, lift / p.area_m2)
+    shift = _body_shift_m(airframe, p, loads.alpha, lift / p.area_m2)
     x = lattice.x_m + shift
     caveats = _caveats(airframe, p, lattice.x_m, closed)
     coplanar = any(c.code == "coplanar" for c in caveats)
@@ -175,14 +177,28 @@ def neutral_point(airframe: Airframe, loads: LatticeLoads, coarse: tuple[Load, .
     )
 
 
-def _body_shift_m(airframe: Airframe, p: Planform, loads: LatticeLoads, lift_slope: float) -> float:
+def quick_neutral_point_m(airframe: Airframe) -> float:
+    """Return the neutral point by the coarser grid alone [m from the datum]: for how it moves with a measure, not for where it lies.
+
+    Validity: slopes within a few per cent of the fine grid's. Derived here.
+    """
+    shape = with_tip_fins(airframe) or airframe
+    grid = coarser(panels_for(len(airframe.surfaces)))
+    alpha = solve_alpha(shape, panels=grid, section_slope=SECTION_SLOPE_RATIO)
+    factors = [efficiency_of(s, airframe) for s in airframe.surfaces]
+    p = planform_of(airframe.wing)
+    lift = sum(f * load.lift_m2 for f, load in zip(factors, alpha, strict=True))
+    return centre_of_lift_m(alpha, factors) + _body_shift_m(airframe, p, alpha, lift / p.area_m2)
+
+
+def _body_shift_m(airframe: Airframe, p: Planform, alpha: tuple[Load, ...], lift_slope: float) -> float:
     wing_index = airframe.surfaces.index(airframe.wing)
-    wing_slope = loads.alpha[wing_index].lift_m2 / p.area_m2
+    wing_slope = alpha[wing_index].lift_m2 / p.area_m2
     tail = airframe.pitch_surface
     if tail is not None and tail.x_m > airframe.wing.x_m:
         t = planform_of(tail)
         # The lattice already has the downwash in the tail's load: it is read back from there, not assumed a second time.
-        gradient = 1.0 - loads.alpha[airframe.surfaces.index(tail)].lift_m2 / (
+        gradient = 1.0 - alpha[airframe.surfaces.index(tail)].lift_m2 / (
             t.area_m2 * lift_slope_per_rad(t.aspect_ratio, half_chord_sweep_rad=half_chord_sweep_rad(tail))
         )
         x_tail = t.station_at(0.25)

@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { ProblemError } from "../../api/client";
 import { format, parse, type Quantity, UNITS } from "../../domain/units";
 import { useSettings } from "../settings-context";
@@ -9,7 +9,7 @@ interface Props {
   value: number | null;
   /** Takes the value in SI; a promise that rejects with a ProblemError puts its words at the field. */
   onCommit: (si: number) => unknown;
-  hint?: string | undefined;
+  hint?: ReactNode;
   extraDigits?: number;
   disabled?: boolean;
   onFocus?: () => void;

@@ -1,8 +1,16 @@
 import type { BenchNumber } from "../../api/client";
 import type { Quantity } from "../../domain/units";
 import { useSettings } from "../settings-context";
+import { OriginLine } from "./OriginLine";
 
 const DIGITS: Partial<Record<string, number>> = { risk: 0, static_margin: 0 };
+
+const ORIGINS = {
+  guessed: "guessed",
+  measured: "measured",
+  computed: "computed from what is measured",
+  inferred: "inferred from flight",
+};
 
 /** A computed number as a button that opens its reason: inputs, formula, source and how sure it is. */
 export function ReasonNumber({ number }: { number: BenchNumber }) {
@@ -16,12 +24,19 @@ export function ReasonNumber({ number }: { number: BenchNumber }) {
   return (
     <details className="group relative" name="reason">
       <summary className="list-none rounded border border-base-300 px-2 py-1 hover:bg-base-200 group-open:bg-base-200">
-        <span className="label-small block leading-tight">{number.label}</span>
+        <span className="label-small block leading-tight">
+          {number.label}
+          <span className="sr-only">, {ORIGINS[number.origin]}</span>
+        </span>
         <span className="text-lg font-semibold leading-tight">{value}</span>
         {number.sigma ? <span className="ml-1 text-sm">± {show(number.sigma, quantity, extra)}</span> : null}
       </summary>
       <div className="sheet absolute bottom-full left-0 z-20 mb-1 w-80 bg-base-100 p-3 text-sm shadow-sm">
         <p className="font-semibold">{number.label}</p>
+        <p>
+          <OriginLine origin={number.origin} />
+          {ORIGINS[number.origin]}
+        </p>
         <p>{number.reason.method}</p>
         {number.reason.formula ? <p className="my-1 font-mono text-xs">{number.reason.formula}</p> : null}
         <ul>

@@ -1,13 +1,18 @@
-import { useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import type { BenchAnswer, Configuration, Item, Surface } from "../../api/client";
 import { useSettings } from "../../components/settings-context";
 import { DamageMarks } from "../DamageMarks";
 import { type Bounds, boundsOf, type Point } from "../geometry";
 import { PlanView, SideView } from "../views";
 import { Corners } from "./Corners";
+import { dimensionOf } from "./dimension";
 import { FocusMark } from "./FocusMark";
-import { Fingers, KnifeEdge, MeanChord, PackMarks, Points, Ruler } from "./marks";
+import { Labels } from "./Labels";
+import { benchLabels, nameRows } from "./label-list";
+import { layoutOf } from "./layout";
+import { Fingers, KnifeEdge, MeanChord, PackMarks, Points, Ruler, ticksOf } from "./marks";
 import { PackBay } from "./PackBay";
+import { useRoom } from "./use-room";
 import { Weights } from "./Weights";
 
 interface Props {
@@ -38,39 +43,52 @@ const withSurface = (surface: Surface) => (s: Configuration) => ({
   airframe: { ...s.airframe, surfaces: s.airframe.surfaces.map((f) => (f.key === surface.key ? surface : f)) },
 });
 
-const W = 820;
-const H = 640;
-const PAD = 34;
-
 /**
  * Half plan above side view on one station ruler. Items hang from the body as weights; the battery is dragged along its
- * bay (or moved with the arrow keys); the balance point is a knife-edge with its error whisker.
+ * bay (or moved with the arrow keys); the balance point is a knife-edge with its error whisker. One unit is one pixel, so that
+ * letters are as large on a phone as on a wall; what is guessed is dotted, measured solid, computed double.
  */
 export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, damaged, tool, onDrag, onDrop }: Props) {
   const [zoom, setZoom] = useState(0);
+  const sheet = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
-  const { unit } = useSettings();
+  const room = useRoom(sheet);
+  const { unit, show } = useSettings();
   // A corner dragged outward would change the scale under the pointer: what the sheet holds stays while one is held.
   const [held, setHeld] = useState<Bounds | null>(null);
   const b = held ?? boundsOf(setup.airframe);
-  const heights = b.zMax - b.zMin;
-  const scale = Math.min((W - 2 * PAD) / (b.xMax - b.xMin), (H - 224) / (b.halfSpan + heights));
-  const left = (W - scale * (b.xMax - b.xMin)) / 2;
-  const sx = (x: number) => left + (x - b.xMin) * scale;
-  const center = 18 + b.halfSpan * scale;
-  const ruler = center + 44;
-  const sideTop = ruler + 62;
-  const plan = (p: Point) => ({ x: sx(p.x), y: center - p.y * scale });
-  const sideZero = sideTop + b.zMax * scale;
-  const side = (p: Point) => ({ x: sx(p.x), y: sideZero - p.y * scale });
+  const times = ZOOMS[zoom] ?? 1;
+  const fitted = setup.items.filter((i) => i.fitted ?? true);
+  const width = room.width * times;
+  const first = layoutOf(b, width, room.tallest * times, 1);
+  const layout = layoutOf(b, width, room.tallest * times, nameRows(fitted, first.sx, width).rows);
+  const { scale, sx, plan, side, center, ruler, knife } = layout;
   const battery = setup.items.find((i) => i.key === answer?.pack_key && i.bay_m) ?? null;
+  const dimension = focus ? dimensionOf(focus, setup) : null;
+  const means = focus?.startsWith("held:") ?? false;
+  const ticks = ticksOf(sx, b.xMin, b.xMax, scale, unit("length"));
+  const guessed = useMemo(() => new Set(setup.guessed ?? []), [setup.guessed]);
+  const labels = benchLabels({
+    setup,
+    answer,
+    layout,
+    battery,
+    dimension,
+    value: dimension?.kind === "length" ? show(dimension.value, "length") : "",
+    means,
+    ticks,
+    datum: `datum: ${setup.datum ?? ""} (${unit("length")})`,
+    corners: tool === "airframe" && !readOnly,
+    movable: !readOnly,
+  });
 
   const placeAt = (clientX: number, clientY: number): Point => {
     const box = svg.current?.getBoundingClientRect();
     if (!box) return { x: 0, y: 0 };
-    const x = ((clientX - box.left) / box.width) * W;
-    const y = ((clientY - box.top) / box.height) * H;
-    return { x: b.xMin + (x - left) / scale, y: (center - y) / scale };
+    return layout.placeAt(
+      ((clientX - box.left) / box.width) * layout.width,
+      ((clientY - box.top) / box.height) * layout.height,
+    );
   };
   const stationAt = (clientX: number) => placeAt(clientX, 0).x;
   const free = (item: Item): Item =>
@@ -95,13 +113,14 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, da
   return (
     <div className="relative">
       <Zoom zoom={zoom} onZoom={setZoom} />
-      <div className="overflow-auto" style={{ maxHeight: zoom ? "80dvh" : undefined }}>
+      <div ref={sheet} className="overflow-auto" style={{ maxHeight: zoom ? "80dvh" : undefined }}>
         {/* biome-ignore lint/a11y/useSemanticElements: a drawing with handles is no part of a form */}
         <svg
           ref={svg}
-          viewBox={`0 0 ${W} ${H}`}
-          className="h-auto max-w-none touch-none select-none"
-          style={{ width: `${(ZOOMS[zoom] ?? 1) * 100}%` }}
+          viewBox={`0 0 ${layout.width} ${layout.height}`}
+          width={layout.width}
+          height={layout.height}
+          className={`max-w-none select-none ${zoom ? "" : "w-full"}`}
           role="group"
           aria-label="Half plan and side view on a station ruler"
         >
@@ -111,40 +130,34 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, da
             </pattern>
           </defs>
           <path
-            d={`M${PAD / 2} ${center}H${W - PAD / 2}`}
+            d={`M15 ${center}H${layout.width - 15}`}
             stroke="currentColor"
             strokeWidth={0.8}
             strokeDasharray="14 4 3 4"
           />
-          <PlanView airframe={setup.airframe} map={plan} half />
+          <PlanView airframe={setup.airframe} map={plan} half guessed={guessed} />
           {damaged.length > 0 ? <DamageMarks parts={damaged} airframe={setup.airframe} map={plan} half /> : null}
           {answer ? <MeanChord answer={answer} plan={plan} scale={scale} /> : null}
           {answer ? <Fingers answer={answer} setup={setup} plan={plan} /> : null}
-          <FocusMark focus={focus} setup={setup} plan={plan} side={side} />
-          <Ruler
-            sx={sx}
-            y={ruler}
-            min={b.xMin}
-            max={b.xMax}
-            scale={scale}
-            unitKey={unit("length")}
-            datum={setup.datum ?? ""}
-          />
+          {dimension ? <FocusMark dimension={dimension} means={means} plan={plan} side={side} /> : null}
+          <Ruler sx={sx} y={ruler} min={b.xMin} max={b.xMax} ticks={ticks} />
           {answer ? <Points answer={answer} sx={sx} y={ruler} stale={stale} /> : null}
           {answer ? <PackMarks answer={answer} sx={sx} y={ruler} /> : null}
-          <SideView airframe={setup.airframe} map={side} />
+          <SideView airframe={setup.airframe} map={side} guessed={guessed} />
           {answer ? (
             <KnifeEdge
               x={sx(answer.x_cg_m)}
               whisker={answer.x_cg_sigma_m * scale}
-              y={sideZero + Math.max(-b.zMin * scale, 20) + 4}
+              y={knife}
+              read={answer.numbers.find((n) => n.key === "balance")?.origin === "measured"}
             />
           ) : null}
           <Weights
-            items={setup.items.filter((i) => i.fitted ?? true)}
+            items={fitted}
             battery={battery}
             side={side}
-            y={H - 72}
+            y={layout.weights}
+            width={layout.width}
             sliders={sliders}
           />
           {battery?.bay_m ? (
@@ -161,6 +174,7 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, da
               onDrop={(name) => onDrop(`${name} changed on the drawing`)}
             />
           ) : null}
+          <Labels labels={labels} />
         </svg>
       </div>
     </div>

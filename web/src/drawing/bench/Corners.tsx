@@ -80,7 +80,7 @@ function Handle({
         fill="var(--color-base-100)"
         stroke="var(--color-accent)"
         strokeWidth={2}
-        style={{ cursor: "move" }}
+        style={{ cursor: "move", touchAction: "none" }}
         onPointerDown={(e: PointerEvent<SVGCircleElement>) => {
           holding.current = true;
           setHeld(true);

@@ -1,4 +1,5 @@
 import type { Point } from "../geometry";
+import { packWidth } from "./label-list";
 import { type SliderProps, useSlide } from "./slide";
 
 interface Props extends SliderProps {
@@ -18,12 +19,12 @@ interface BayEnds {
 
 /** The pack in its bay on the side view, with ghosts where it was flown. */
 export function PackBay({ ghosts, side, scale, ends, ...slider }: Props) {
-  const { item, readOnly } = slider;
+  const { item } = slider;
   const slide = useSlide(slider);
   const z = item.z_m ?? 0;
   const [low, high] = (item.bay_m ?? [item.x_m, item.x_m]) as [number, number];
   const [a, b, c] = [side({ x: low, y: z }), side({ x: high, y: z }), side({ x: item.x_m, y: z })];
-  const width = Math.min(Math.max(scale * 0.09, 26), 60);
+  const width = packWidth(scale);
   return (
     <g>
       <path
@@ -63,17 +64,6 @@ export function PackBay({ ghosts, side, scale, ends, ...slider }: Props) {
             <BayEnd key={which} which={which} bay={[low, high]} at={which ? b : a} name={item.name} {...ends} />
           ))
         : null}
-      <text
-        x={c.x}
-        y={c.y - 16}
-        textAnchor="middle"
-        fontSize={13}
-        fontWeight={600}
-        fill="var(--color-accent)"
-        pointerEvents="none"
-      >
-        {readOnly ? item.name : `◂ ${item.name} ▸`}
-      </text>
     </g>
   );
 }

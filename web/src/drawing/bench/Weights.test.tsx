@@ -20,6 +20,7 @@ function show(readOnly = false) {
           items={[BATTERY, RECEIVER, SERVO]}
           battery={BATTERY}
           side={(p) => ({ x: p.x * 1000, y: 100 })}
+          width={800}
           y={200}
           sliders={(item) => ({
             item,

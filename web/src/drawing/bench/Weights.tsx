@@ -1,6 +1,7 @@
 import type { Item } from "../../api/client";
 import type { Point } from "../geometry";
-import { labelRows } from "./labels";
+import { nameRows, SMALL, shortName } from "./label-list";
+import { NAME_ROW } from "./layout";
 import { type SliderProps, useSlide } from "./slide";
 
 interface Props {
@@ -8,12 +9,13 @@ interface Props {
   battery: Item | null;
   side: (p: Point) => Point;
   y: number;
+  width: number;
   sliders: (item: Item) => SliderProps;
 }
 
 /** Items hang from the body as weights, area by mass; what can be moved is dragged by its weight. */
-export function Weights({ items, battery, side, y, sliders }: Props) {
-  const rows = labelRows(items.map((item) => ({ x: side({ x: item.x_m, y: 0 }).x, words: shortName(item.name) })));
+export function Weights({ items, battery, side, y, width, sliders }: Props) {
+  const names = nameRows(items, (x) => side({ x, y: 0 }).x, width).places;
   return (
     <g>
       {items.map((item, i) => {
@@ -41,9 +43,10 @@ export function Weights({ items, battery, side, y, sliders }: Props) {
               />
             )}
             <text
-              x={p.x}
-              y={y + 38 + (rows[i] ?? 0) * 14}
-              fontSize={12}
+              x={names[i]?.x ?? p.x}
+              y={y + 41 + (names[i]?.row ?? 0) * NAME_ROW}
+              fontSize={SMALL}
+              data-label="item"
               textAnchor="middle"
               stroke="var(--color-base-100)"
               strokeWidth={3}
@@ -90,5 +93,3 @@ function SlidingWeight({
     </>
   );
 }
-
-const shortName = (name: string) => (name.length > 20 ? `${name.slice(0, 18)}…` : name);

@@ -31,7 +31,7 @@ export function useSlide({ item, readOnly, stationAt, onMove, onDrop }: SliderPr
     "aria-valuemax": Math.round(high * 1000),
     "aria-valuenow": Math.round(item.x_m * 1000),
     "aria-valuetext": show(item.x_m, "length"),
-    style: { cursor: readOnly ? "default" : "grab" },
+    style: { cursor: readOnly ? "default" : "grab", touchAction: "none" },
     onPointerDown: (e: PointerEvent<SVGElement>) => {
       if (readOnly) return;
       dragging.current = true;

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useCallback } from "react";
 import { useSearchParams } from "react-router";
 import type { Said } from "../../api/client";
 import { RiseHandles } from "../../drawing/bench/RiseHandles";
@@ -8,6 +8,7 @@ import { Choice, EditingProvider, SmallButton, useEditing } from "./editing";
 import { MeasureInOrder } from "./MeasureInOrder";
 import { BodyFields, FinFields, GearFields, MotorFields, NacelleFields } from "./PartFields";
 import { PlanScale, usePlanScale } from "./PlanScale";
+import { MeasureNext } from "./Provenance";
 import { newSurface, SurfaceFields } from "./SurfaceFields";
 
 /** The airframe by ruler, in the order one measures a model lying on a table. */
@@ -55,10 +56,14 @@ function Parts({
   findings: Said[];
   scale: React.ReactNode;
 }) {
-  const { setup, readOnly, edit } = useEditing();
-  const [search] = useSearchParams();
-  const [inOrder, setInOrder] = useState(!readOnly && search.get("measure") === "in-order");
-  const guessed = setup.guessed?.length ?? 0;
+  const { setup, readOnly, edit, origins } = useEditing();
+  const [address, setAddress] = useSearchParams();
+  const measure = readOnly ? null : address.get("measure");
+  const setMeasure = useCallback(
+    (key: string | null) =>
+      setAddress({ tool: "airframe", ...(key === null ? {} : { measure: key }) }, { replace: true }),
+    [setAddress],
+  );
   const raise = (key: string, index: number, z_offset_m: number) =>
     void edit(
       (s) => ({
@@ -72,26 +77,21 @@ function Parts({
       }),
       `${key} raised on the drawing`,
     );
-  if (inOrder)
+  if (measure !== null)
     return (
       <>
+        <MeasureInOrder at={measure} onAt={setMeasure} onDone={() => setMeasure(null)} />
         {scale}
-        <MeasureInOrder onDone={() => setInOrder(false)} />
       </>
     );
   return (
     <div>
       {readOnly ? null : (
-        <button type="button" className="btn btn-accent mb-2 min-h-11" onClick={() => setInOrder(true)}>
+        <button type="button" className="btn btn-accent mb-2 min-h-11" onClick={() => setMeasure("in-order")}>
           Measure in order, step by step
         </button>
       )}
-      {guessed > 0 ? (
-        <p className="mb-2 font-semibold text-accent" data-testid="guessed">
-          {guessed === 1 ? "One measure is" : `${guessed} measures are`} still guessed by the silhouette: the neutral
-          point is the less sure for it.
-        </p>
-      ) : null}
+      {origins ? <MeasureNext origins={origins} /> : null}
       {scale}
       <figure className="mb-2">
         <RearView

@@ -1,31 +1,28 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
 import { type Configuration, isAway, type Said } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
 import { ProblemNote } from "../../components/ui/feedback";
-import { Tabs } from "../../components/ui/Tabs";
 import { BenchDrawing } from "../../drawing/bench/BenchDrawing";
 import { damagedParts } from "../../drawing/DamageMarks";
-import { useBench, useEditSetup, useUndo } from "../../queries/models";
+import { type ReadOn, useBench, useEditSetup, useTakeMeasure, useUndo } from "../../queries/models";
 import { AirframeTab } from "./AirframeTab";
+import { BenchNav, useBenchAddress } from "./BenchNav";
 import { CheckTab } from "./CheckTab";
 import { ControlsDesk } from "./controls/ControlsDesk";
 import { type Change, EditingProvider } from "./editing";
 import { ItemsTab } from "./ItemsTab";
 import { MoveTab } from "./MoveTab";
+import { DrawingTable, Provenance } from "./Provenance";
 import { WeighTab } from "./WeighTab";
 
-const TABS = ["Airframe", "Items", "Weigh", "Move", "Controls", "Check"] as const;
 const FOOT = ["mass", "wing_loading", "stall_speed", "neutral_point", "balance", "static_margin", "risk"];
 
 /** The bench: a live scale drawing, the measuring list beside it, every number with its reason at the foot. */
 export default function BenchPage() {
   const model = useTheModel();
-  // In the address, so that back, reload and a link lead to the same tool.
-  const [address, setAddress] = useSearchParams();
-  const tab = TABS.find((t) => t.toLowerCase() === address.get("tool")) ?? "Airframe";
+  const { tool: tab, section } = useBenchAddress();
   const [draft, setDraft] = useState<Configuration | null>(null);
   const [focus, setFocus] = useState<string | null>(null);
   const bench = useBench(model.id, draft);
@@ -34,7 +31,7 @@ export default function BenchPage() {
   const setup = draft ?? model.setup;
 
   const edit = useCallback(
-    (change: Change, words: string) => saving.mutateAsync({ change, words }),
+    (change: Change, words: string, read?: ReadOn) => saving.mutateAsync({ change, words, read }),
     [saving.mutateAsync],
   );
   // What was dragged last, to be applied to the newest setup when it is let go.
@@ -47,7 +44,8 @@ export default function BenchPage() {
     const change = dragged.current;
     dragged.current = null;
     if (!change) return;
-    void edit(change, words).then(
+    // What was only drawn was not measured.
+    void edit(change, words, { how: null, scale: 1 }).then(
       () => setDraft(null),
       () => undefined,
     );
@@ -64,38 +62,19 @@ export default function BenchPage() {
   }, [model.can_undo, model.can_redo, undo.mutate]);
 
   const answer = bench.data?.answer;
-  const editing = { setup, readOnly: model.read_only, plan: 1, edit, onFocus: setFocus };
-  const tabs = (
+  const taking = useTakeMeasure(model.id);
+  const editing = {
+    setup,
+    readOnly: model.read_only,
+    plan: 1,
+    edit,
+    take: taking.mutateAsync,
+    origins: answer?.origins ?? null,
+    onFocus: setFocus,
+  };
+  const head = (
     <>
-      <div className="mb-2 flex flex-wrap items-center justify-end gap-1">
-        <Tabs
-          label="Tools of the bench"
-          names={TABS}
-          chosen={tab}
-          onChoose={(t) => {
-            setFocus(null);
-            setAddress({ tool: t.toLowerCase() });
-          }}
-        />
-        <span className="flex">
-          <button
-            type="button"
-            className="btn btn-ghost min-h-11 px-2"
-            disabled={!model.can_undo || undo.isPending}
-            onClick={() => undo.mutate("undo")}
-          >
-            Undo
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost min-h-11 px-2"
-            disabled={!model.can_redo || undo.isPending}
-            onClick={() => undo.mutate("redo")}
-          >
-            Redo
-          </button>
-        </span>
-      </div>
+      <BenchNav model={model} undo={undo} onTool={() => setFocus(null)} />
       {model.read_only ? (
         <p className="sheet mb-2 p-2 text-sm">Kept read-only: it can be looked at, not changed.</p>
       ) : null}
@@ -104,54 +83,58 @@ export default function BenchPage() {
   if (tab === "Controls")
     return (
       <EditingProvider value={editing}>
-        <ControlsDesk modelId={model.id} revision={model.revision} tabs={tabs} />
+        {head}
+        <ControlsDesk modelId={model.id} revision={model.revision} section={section} />
         {saving.error ? <ProblemNote error={saving.error} /> : null}
       </EditingProvider>
     );
   return (
-    <div className="grid gap-3 xl:grid-cols-[1.75fr_1fr]">
-      <div className="min-w-0">
-        <h1 className="sr-only">Bench</h1>
-        <div className="sheet px-1">
-          <BenchDrawing
-            setup={setup}
-            answer={answer}
-            stale={bench.behind}
-            ghosts={bench.data?.flown_battery_x_m ?? []}
-            focus={focus}
-            readOnly={model.read_only}
-            damaged={damagedParts(model.incidents)}
-            tool={tab === "Airframe" ? "airframe" : tab === "Items" ? "items" : null}
-            onDrag={drag}
-            onDrop={drop}
-          />
+    <EditingProvider value={editing}>
+      {head}
+      <div className="grid gap-3 xl:grid-cols-[1.75fr_1fr]">
+        <div className="min-w-0">
+          <h1 className="sr-only">Bench</h1>
+          <div className="sheet px-1">
+            <BenchDrawing
+              setup={setup}
+              answer={answer}
+              stale={bench.behind}
+              ghosts={bench.data?.flown_battery_x_m ?? []}
+              focus={focus}
+              readOnly={model.read_only}
+              damaged={damagedParts(model.incidents)}
+              tool={tab === "Airframe" ? "airframe" : tab === "Items" ? "items" : null}
+              onDrag={drag}
+              onDrop={drop}
+            />
+            {answer ? <Provenance origins={answer.origins} /> : null}
+          </div>
+          {bench.error && !isAway(bench.error) ? (
+            <ProblemNote error={bench.error} onRetry={() => void bench.refetch()} />
+          ) : null}
+          {saving.error ? (
+            <ProblemNote error={saving.error} onRetry={draft ? () => setDraft(null) : undefined} />
+          ) : null}
         </div>
-        {bench.error && !isAway(bench.error) ? (
-          <ProblemNote error={bench.error} onRetry={() => void bench.refetch()} />
-        ) : null}
-        {saving.error ? <ProblemNote error={saving.error} onRetry={draft ? () => setDraft(null) : undefined} /> : null}
-      </div>
-      {/* Across both columns: the numbers are seen whole on a laptop. */}
-      <div className="min-w-0 xl:col-span-2 xl:row-start-2">
-        <div className="flex flex-wrap gap-1.5" data-testid="bench-numbers">
-          {answer?.numbers
-            .filter((n) => FOOT.includes(n.key))
-            .map((n) => (
-              <ReasonNumber key={n.key} number={n} />
-            ))}
+        {/* Across both columns: the numbers are seen whole on a laptop. */}
+        <div className="min-w-0 xl:col-span-2 xl:row-start-2">
+          <div className="flex flex-wrap gap-1.5" data-testid="bench-numbers">
+            {answer?.numbers
+              .filter((n) => FOOT.includes(n.key))
+              .map((n) => (
+                <ReasonNumber key={n.key} number={n} />
+              ))}
+          </div>
+          {answer ? <Sentences answer={answer} doubts={tab !== "Airframe"} /> : null}
         </div>
-        {answer ? <Sentences answer={answer} doubts={tab !== "Airframe"} /> : null}
-      </div>
-      <aside className="min-w-0 xl:col-start-2 xl:row-start-1">
-        {tabs}
-        <div className="max-h-[70dvh] overflow-y-auto xl:max-h-[min(70dvh,33rem)] pr-1" data-fields>
-          <EditingProvider value={editing}>
+        <aside className="min-w-0 xl:col-start-2 xl:row-start-1">
+          <div className="max-h-[70dvh] overflow-y-auto pr-1 xl:max-h-[min(70dvh,38rem)]" data-fields>
             {tab === "Airframe" ? (
               <AirframeTab
                 modelId={model.id}
                 revision={model.revision}
                 findings={answer?.twist ?? []}
-                doubts={answer?.caveats.filter(isDoubt) ?? []}
+                doubts={answer ? [...answer.caveats.filter(isDoubt), ...answer.origins.findings] : []}
               />
             ) : null}
             {tab === "Items" ? (
@@ -165,20 +148,25 @@ export default function BenchPage() {
             {tab === "Weigh" ? <WeighTab modelId={model.id} answer={answer} /> : null}
             {tab === "Move" ? <MoveTab modelId={model.id} answer={answer} /> : null}
             {tab === "Check" && answer ? <CheckTab answer={answer} /> : null}
-          </EditingProvider>
-        </div>
-      </aside>
-      {answer ? (
-        <section className="xl:col-span-2">
-          <h2 className="mb-1 text-lg">What the next flight would show</h2>
-          <div className="grid gap-x-6 md:grid-cols-2">
-            {answer.tendencies.map((t) => (
-              <Rail key={t.key} name={t.name} marks={[{ tendency: t, kind: "predicted" }]} />
-            ))}
           </div>
-        </section>
-      ) : null}
-    </div>
+        </aside>
+        {answer ? (
+          <div className="xl:col-span-2">
+            <DrawingTable origins={answer.origins} />
+          </div>
+        ) : null}
+        {answer ? (
+          <section className="xl:col-span-2">
+            <h2 className="mb-1 text-lg">What the next flight would show</h2>
+            <div className="grid gap-x-6 md:grid-cols-2">
+              {answer.tendencies.map((t) => (
+                <Rail key={t.key} name={t.name} marks={[{ tendency: t, kind: "predicted" }]} />
+              ))}
+            </div>
+          </section>
+        ) : null}
+      </div>
+    </EditingProvider>
   );
 }
 

@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
+import { useState } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { MeasuringStep } from "../../api/client";
 import { aSetup, onBench, press } from "../../testing/bench";
@@ -24,11 +25,47 @@ const STEPS = [
   step("Wash-out, left tip", [...TIP, "left_twist_rad"], { quantity: "angle", negated: true }),
 ];
 
-function stage() {
+/** The measure that is taken stands outside, in the address. */
+function InOrder({ begun = "in-order", onDone = () => undefined }: { begun?: string; onDone?: () => void }) {
+  const [at, setAt] = useState(begun);
+  return <MeasureInOrder at={at} onAt={setAt} onDone={onDone} />;
+}
+
+function stage(begun?: string) {
   served({ "/measuring-steps": STEPS });
   const done = vi.fn();
-  return { done, ...onBench(<MeasureInOrder onDone={done} />) };
+  return { done, ...onBench(<InOrder onDone={done} {...(begun ? { begun } : {})} />) };
 }
+
+it("takes them in any order, from the one that stands in the address", async () => {
+  stage(STEPS[2]?.path.join("."));
+  await screen.findByText("Step 3 of 3, wing");
+  await userEvent.selectOptions(screen.getByLabelText("Go to"), "1 wing: Chord at the tip");
+  expect(await screen.findByText("Step 1 of 3, wing")).toBeTruthy();
+});
+
+it("keeps further readings and those of the left half apart, and goes on by Enter on an empty field", async () => {
+  const bench = stage();
+  await screen.findByText("Step 1 of 3, wing");
+  await press("Left half");
+  await waitFor(() => expect(document.activeElement).toBe(field()));
+  expect(field().value, "what the left half reads is not known").toBe("");
+  await userEvent.type(field(), "204{Enter}");
+  await expect
+    .poll(() => bench.readings.at(-1))
+    .toMatchObject({ value: expect.closeTo(0.204), left: true, again: true });
+  expect(screen.getByText("Step 1 of 3, wing")).toBeTruthy();
+  await press("Left half");
+  await press("Read it again");
+  await userEvent.type(field(), "198{Enter}");
+  await expect
+    .poll(() => bench.readings.at(-1))
+    .toMatchObject({ value: expect.closeTo(0.198), left: false, again: true });
+  await waitFor(() => expect(field().value).toBe(""));
+  await userEvent.type(field(), "{Enter}");
+  expect(await screen.findByText("Step 2 of 3, wing")).toBeTruthy();
+  expect(screen.queryByRole("button", { name: "Left half" }), "an incidence has its own left half").toBeNull();
+});
 
 const field = () => screen.getByRole("textbox") as HTMLInputElement;
 const enter = (text: string) => {
@@ -104,14 +141,14 @@ it("ends on its last step, or when one has enough of it, and puts the light out"
 
 it("says why there is nothing to measure", async () => {
   served({ "/measuring-steps": refusal("A surface needs two chords.") });
-  onBench(<MeasureInOrder onDone={() => undefined} />);
+  onBench(<InOrder />);
   expect((await screen.findByRole("alert")).textContent).toContain("A surface needs two chords.");
 });
 
 it("begins at the first that is still a guess, and a guess that was found right is measured by a tap", async () => {
   served({ "/measuring-steps": STEPS });
   const key = [...TIP, "twist_rad"].join(".");
-  const bench = onBench(<MeasureInOrder onDone={() => undefined} />, { setup: aSetup({ guessed: [key] }) });
+  const bench = onBench(<InOrder />, { setup: aSetup({ guessed: [key] }) });
   await screen.findByText("Step 2 of 3, wing");
   expect(screen.getByText("2 of 3 measured")).toBeTruthy();
   expect(screen.getByText("Guessed by the silhouette.")).toBeTruthy();

@@ -26,7 +26,15 @@ const answer = {
 
 function show(part: Partial<Configuration> = {}, said = answer.order) {
   const edit = vi.fn((_change: Change, _words: string) => Promise.resolve());
-  const value = { setup: { ...setup, ...part }, readOnly: false, plan: 1, edit, onFocus: () => undefined };
+  const value = {
+    setup: { ...setup, ...part },
+    readOnly: false,
+    plan: 1,
+    edit,
+    take: async () => undefined,
+    origins: null,
+    onFocus: () => undefined,
+  };
   render(
     <SettingsProvider>
       <EditingProvider value={value}>

@@ -116,6 +116,7 @@ export function BodyFields({ body }: { body: Body }) {
           {...row}
           value={body[key]}
           words="body measured"
+          at={`body.${key}`}
           change={(s, v) => withAirframe(s, { body: { ...s.airframe.body, [key]: v } })}
         />
       ))}
@@ -142,6 +143,7 @@ export function FinFields({ fin }: { fin: Fin | null }) {
           {...row}
           value={fin[key] ?? 0}
           words="fin measured"
+          at={`fin.${key}`}
           change={(s, v) => withAirframe(s, { fin: { ...(s.airframe.fin ?? fin), [key]: v } })}
         />
       ))}
@@ -204,6 +206,7 @@ function OneMotor({ motor, at, motors }: { motor: Motor; at: number; motors: Mot
           {...row}
           value={motor[key] ?? 0}
           words="motor measured"
+          {...(at === 0 ? { at: `motor.${key}` } : {})}
           change={(s, v) => put({ [key]: v })(s)}
         />
       ))}
@@ -338,6 +341,7 @@ export function GearFields({ gear }: { gear: Gear | null }) {
           {...row}
           value={gear[key]}
           words="wheels measured"
+          at={`gear.${key}`}
           change={(s, v) => withAirframe(s, { gear: { ...(s.airframe.gear ?? gear), [key]: v } })}
         />
       ))}

@@ -12,6 +12,8 @@ const editing = (plan: number, edit = vi.fn((_change: Change, _words: string) =>
   readOnly: false,
   plan,
   edit,
+  take: async () => undefined,
+  origins: null,
   onFocus: () => undefined,
 });
 

@@ -23,6 +23,7 @@ export function SurfaceFields({ surface, findings }: { surface: Surface; finding
   const { edit, setup } = useEditing();
   const name = surface.key;
   const put = (change: (surface: Surface) => Surface) => onSurface(name, change);
+  const at = `surfaces.${setup.airframe.surfaces.indexOf(surface)}`;
   return (
     <Group
       title={name[0]?.toUpperCase() + name.slice(1)}
@@ -52,6 +53,7 @@ export function SurfaceFields({ surface, findings }: { surface: Surface; finding
         label="Root leading edge, from the datum"
         quantity="length"
         value={surface.x_m}
+        at={`${at}.x_m`}
         focus={`surface:${name}:0:x_m`}
         words={`${name} station measured`}
         change={(s, v) => put((f) => ({ ...f, x_m: v }))(s)}
@@ -60,6 +62,7 @@ export function SurfaceFields({ surface, findings }: { surface: Surface; finding
         label="Height above the datum line"
         quantity="length"
         value={surface.z_m}
+        at={`${at}.z_m`}
         words={`${name} height measured`}
         change={(s, v) => put((f) => ({ ...f, z_m: v }))(s)}
       />
@@ -68,12 +71,13 @@ export function SurfaceFields({ surface, findings }: { surface: Surface; finding
         hint="leading edge up is positive"
         quantity="angle"
         value={surface.incidence_rad ?? 0}
+        at={`${at}.incidence_rad`}
         words={`${name} incidence measured`}
         change={(s, v) => put((f) => ({ ...f, incidence_rad: v }))(s)}
       />
       {surface.sections.map((section, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: chords have no other identity than their place
-        <SectionFields key={i} surface={surface} section={section} index={i} />
+        <SectionFields key={i} surface={surface} section={section} index={i} at={`${at}.sections.${i}`} />
       ))}
       {CONTROL_FIELDS.map(({ key, label, fallback }) => (
         <Measure
@@ -165,7 +169,17 @@ const SECTION_FIELDS = [
   },
 ] as const;
 
-function SectionFields({ surface, section, index }: { surface: Surface; section: Section; index: number }) {
+function SectionFields({
+  surface,
+  section,
+  index,
+  at,
+}: {
+  surface: Surface;
+  section: Section;
+  index: number;
+  at: string;
+}) {
   const { edit } = useEditing();
   const name = surface.key;
   const last = surface.sections.length - 1;
@@ -186,6 +200,7 @@ function SectionFields({ surface, section, index }: { surface: Surface; section:
           value={sign * (section[key] ?? (key === "left_twist_rad" ? section.twist_rad : 0)) + 0}
           {...(drawn ? { focus: `surface:${name}:${index}:${key}` } : {})}
           words={`${name} measured`}
+          at={`${at}.${key}`}
           change={(s, v) =>
             onSurface(name, (f) => ({
               ...f,

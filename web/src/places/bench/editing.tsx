@@ -1,8 +1,10 @@
 import { createContext, type ReactNode, useContext } from "react";
-import type { Configuration } from "../../api/client";
+import type { BenchAnswer, Configuration } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { useSettings } from "../../components/settings-context";
 import type { Quantity } from "../../domain/units";
+import type { ReadOn } from "../../queries/models";
+import { OriginMark } from "./OriginMark";
 
 /** Turns a setup into the next one; applied to the newest setup, so that two quick entries never overwrite each other. */
 export type Change = (setup: Configuration) => Configuration;
@@ -13,7 +15,11 @@ interface Editing {
   /** Lengths typed here are read from a plan: one millimetre on it is so many on the model. */
   plan: number;
   /** Save a change; rejects with a ProblemError whose words belong at the field. */
-  edit: (change: Change, words: string) => Promise<unknown>;
+  edit: (change: Change, words: string, read?: ReadOn) => Promise<unknown>;
+  /** Keep one reading of a measure by its key. */
+  take: (reading: { key: string; value: number; left: boolean; again: boolean; read: ReadOn }) => Promise<unknown>;
+  /** Where each measure comes from, as the program says; null until it has answered. */
+  origins: BenchAnswer["origins"] | null;
   /** Which measure the drawing should show, as "kind:part:index:field". */
   onFocus: (what: string | null) => void;
 }
@@ -37,24 +43,39 @@ interface MeasureProps {
   hint?: string;
   extraDigits?: number;
   focus?: string;
+  /** The name of the measure: where it comes from stands beside it. */
+  at?: string;
   disabled?: boolean;
   onEntered?: () => void;
 }
 
+/** What a length is read on: the model, or a plan that is smaller. */
+export const readOn = (plan: number): ReadOn => ({ how: plan === 1 ? "model" : "plan", scale: plan });
+
 /** One measured quantity of the setup: shown on the drawing while focused, saved on Enter. */
-export function Measure({ change, words, focus, disabled = false, ...field }: MeasureProps) {
-  const { readOnly, plan, edit, onFocus } = useEditing();
+export function Measure({ change, words, focus, at, disabled = false, ...field }: MeasureProps) {
+  const { readOnly, plan, edit, onFocus, origins } = useEditing();
   const { show } = useSettings();
   const scale = field.quantity === "length" ? plan : 1;
   const real = scale !== 1 && field.value !== null ? `on the plan; ${show(field.value, "length")} on the model` : null;
+  const origin = origins?.measures.find((m) => m.key === at);
+  const hint = real ?? field.hint;
   return (
     <QuantityField
       {...field}
-      hint={real ?? field.hint}
+      hint={
+        hint || origin ? (
+          <>
+            {origin ? <OriginMark origin={origin} /> : null}
+            {hint && origin ? " · " : null}
+            {hint}
+          </>
+        ) : undefined
+      }
       value={field.value === null ? null : field.value / scale}
       disabled={readOnly || disabled}
       onFocus={() => onFocus(focus ?? null)}
-      onCommit={(si) => edit((s) => change(s, si * scale), words)}
+      onCommit={(si) => edit((s) => change(s, si * scale), words, readOn(scale))}
     />
   );
 }

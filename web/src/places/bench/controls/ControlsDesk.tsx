@@ -1,8 +1,9 @@
-import { type ReactNode, useState } from "react";
+import type { ReactNode } from "react";
+import { useSearchParams } from "react-router";
 import { Loading, ProblemNote } from "../../../components/ui/feedback";
 import { useControls } from "../../../queries/controls";
 import { DirectionsBoard, DirectionsFields } from "./DirectionsSection";
-import { DeskProvider, SECTIONS, type Section } from "./desk";
+import { DeskProvider, type Section } from "./desk";
 import { LinkageFields } from "./LinkageFields";
 import { LinkageBoard } from "./LinkageSection";
 import { MixesBoard, MixesFields } from "./MixesSection";
@@ -37,16 +38,23 @@ const FIELDS: Record<Section, () => ReactNode> = {
 };
 
 /** The controls desk: what is looked at on the left, its numbers on the right, one section at a time. */
-export function ControlsDesk({ modelId, revision, tabs }: { modelId: string; revision: number; tabs: ReactNode }) {
-  const [section, setSection] = useState<Section>("Linkage");
-  const [role, setRole] = useState("");
+export function ControlsDesk({ modelId, revision, section }: { modelId: string; revision: number; section: Section }) {
+  const [address, setAddress] = useSearchParams();
+  const setRole = (role: string) =>
+    setAddress(
+      (now) => {
+        now.set("surface", role);
+        return now;
+      },
+      { replace: true },
+    );
   const controls = useControls(modelId, revision);
   const Board = BOARDS[section];
   const Fields = FIELDS[section];
   if (!controls.data)
     return (
       <div>
-        {tabs}
+        <h1 className="sr-only">Bench: controls</h1>
         {controls.error ? (
           <ProblemNote error={controls.error} onRetry={() => void controls.refetch()} />
         ) : (
@@ -55,31 +63,15 @@ export function ControlsDesk({ modelId, revision, tabs }: { modelId: string; rev
       </div>
     );
   return (
-    <DeskProvider value={{ modelId, revision, view: controls.data, role, choose: setRole }}>
+    <DeskProvider
+      value={{ modelId, revision, view: controls.data, role: address.get("surface") ?? "", choose: setRole }}
+    >
       <div className="grid gap-3 xl:grid-cols-[1.75fr_1fr]">
         <div className="min-w-0">
           <h1 className="sr-only">Bench: controls</h1>
-          <nav
-            aria-label="Sections of the controls"
-            className="mb-2 flex flex-wrap gap-1"
-            data-testid="control-sections"
-          >
-            {SECTIONS.map((s) => (
-              <button
-                key={s}
-                type="button"
-                aria-pressed={s === section}
-                className={`btn btn-sm text-base ${s === section ? "btn-primary" : "btn-ghost"}`}
-                onClick={() => setSection(s)}
-              >
-                {s}
-              </button>
-            ))}
-          </nav>
           <Board />
         </div>
         <aside className="min-w-0">
-          {tabs}
           <div className="max-h-[76dvh] overflow-y-auto pr-1" data-fields>
             <Fields />
           </div>
