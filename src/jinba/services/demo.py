@@ -9,6 +9,7 @@ from datetime import date
 
 from sqlalchemy.orm import Session
 
+from jinba.core.airframe.guesses import guessed_by_silhouette
 from jinba.core.airframe.parts import Gear
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.model import CaptureKind, Card, CardRecord, Outcome, Phase, Reading
@@ -73,7 +74,7 @@ def load_demo(session: Session) -> bool:
         session,
         model_id=_id("larkspur"),
         name="Larkspur",
-        setup=silhouette_configuration("sailplane", span_m=2.2),
+        setup=_larkspur(),
         words="started from a silhouette",
         request="demo",
         story="The group's tow-line glider, to be measured before its first flight.",
@@ -88,6 +89,11 @@ def load_demo(session: Session) -> bool:
         story="The group's small flying wing with a flight controller. Set up on the kitchen table; its radio is not safe yet.",
     )
     return True
+
+
+def _larkspur() -> Configuration:
+    shape = silhouette_configuration("sailplane", span_m=2.2)
+    return replace(shape, guessed=guessed_by_silhouette(shape.airframe))
 
 
 def _id(name: str) -> uuid.UUID:

@@ -98,7 +98,8 @@ function crossings(label: PlacedLabel, lines: Line[], boxes: Box[], room: Box): 
   let count = out ? OUTSIDE : 0;
   for (const other of boxes) {
     if (overlap(box, other)) count += 4;
-    if (label.leader && crosses(label.leader, other, 0)) count += 2;
+    // What a label names stands in a box of its own: its leader begins there.
+    if (label.leader && !holds(other, label.leader.a) && crosses(label.leader, other, 0)) count += 2;
   }
   for (const line of lines) if (crosses(line, box, GAP)) count += 1;
   return count;
@@ -106,6 +107,7 @@ function crossings(label: PlacedLabel, lines: Line[], boxes: Box[], room: Box): 
 
 const right = (b: Box) => b.x + b.width;
 const bottom = (b: Box) => b.y + b.height;
+const holds = (b: Box, p: Point) => p.x >= b.x && p.x <= right(b) && p.y >= b.y && p.y <= bottom(b);
 
 /** Whether two boxes touch. */
 export function overlap(a: Box, b: Box): boolean {

@@ -43,7 +43,7 @@ export function PlanView({
   const rear = Math.max(...airframe.surfaces.map((s) => s.x_m + (s.sections[0]?.chord_m ?? 0) * 0.9));
   const wing = airframe.surfaces[0];
   return (
-    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round">
+    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round" data-model>
       {boom > 0 && wing
         ? sides.map((s) => (
             <path
@@ -166,7 +166,7 @@ export function SideView({
   const boom = (airframe.body.boom_y_m ?? 0) > 0;
   const wing = airframe.surfaces[0];
   return (
-    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round">
+    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round" data-model>
       {boom && wing && airframe.fin ? (
         <path
           strokeWidth={4}
