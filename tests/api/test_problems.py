@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 
 import pytest
@@ -146,3 +147,29 @@ def test_bad_project_files_say_what_is_wrong_and_change_nothing(client):
         body = problem(client.post(f"{V1}/archives", content=data, headers={"content-type": "application/zip"}), 422)
         assert word in body["title"], body["title"]
     assert len(ok(client.get(f"{V1}/models"))) == before
+
+
+BAD_ENTRIES = [
+    ({"span_m": -1.3}, "Span: it must be more than 0 mm."),
+    ({"span_m": "wide"}, "Span: this is no number."),
+    ({"span_m": None}, "Span: this is no number."),
+    ({"name": ""}, "Name: it is empty; fill it in."),
+    ({"name": "x" * 80}, "Name: at most 60 characters are kept; shorten it."),
+    ({"id": "mine"}, "Id: there is nothing at this address."),
+    ({"colour": "red"}, "Colour: this version knows nothing of it."),
+    ({"span_m": 400.0}, "span is 400000 mm; it must be between 200 mm and 8000 mm. Did you mean 400 mm?"),
+]
+
+
+@pytest.mark.parametrize(("part", "words"), BAD_ENTRIES, ids=lambda x: x if isinstance(x, str) else "")
+def test_a_wrong_entry_is_said_as_a_pilot_reads_it(client, part, words):
+    """Found by review: "Input should be a valid UUID", twice."""
+    body = {"id": new_id(), "name": "Wrong", "silhouette": "high_wing", "span_m": 1.3} | part
+    title = problem(client.post(f"{V1}/models", json=body), 422)["title"]
+    assert words in title
+    assert not re.search("Input should|UUID|valid|pydantic", title)
+
+
+def test_an_address_of_nothing_says_where_to_go(client):
+    title = problem(client.get(f"{V1}/models/mine"), 422)["title"]
+    assert title == "Model id: there is nothing at this address. Open it from the shelf."

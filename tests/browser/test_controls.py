@@ -36,7 +36,7 @@ def test_an_elevon_wing_is_set_up_from_nothing_and_a_linkage_that_cannot_be_is_r
     b.type("Servo arm, axis to pin", "8")
     b.saved("Servo arm, axis to pin", "8.0")
     b.type("Horn, hinge line to pin", "0")
-    b.see("horn is 0 m; it must be between")
+    b.see("horn is 0 mm; it must be between")
     assert b.field("Horn, hinge line to pin").get_attribute("value") == "0", "the refused entry stays"
     b.type("Horn, hinge line to pin", "16")
     b.saved("Horn, hinge line to pin", "16.0")

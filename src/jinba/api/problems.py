@@ -16,6 +16,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 from starlette.exceptions import HTTPException
 from starlette.middleware.body_limit import MAX_BODY_SIZE_SCOPE_KEY
 
+from jinba.api.violations import words_of
 from jinba.core.errors import JinbaError
 from jinba.persistence.collisions import collision_words, constraint_of
 
@@ -203,7 +204,7 @@ def _invalid(request: Request, errors: Sequence[Any]) -> JSONResponse:
     violations = []
     for e in errors:
         cause = (e.get("ctx") or {}).get("error")
-        detail = cause.title if isinstance(cause, JinbaError) else str(e["msg"])
+        detail = words_of(e)
         code = cause.code if isinstance(cause, JinbaError) else str(e["type"])
         pointer = "/" + "/".join(str(p) for p in e["loc"] if p != "body")
         violations.append(Violation(pointer=pointer, code=code, detail=detail))

@@ -47,7 +47,7 @@ def test_density_altitude_of_a_hot_day():
 
 
 def test_outside_the_troposphere_is_refused_with_unit_and_range():
-    with pytest.raises(OutOfRangeError, match=r"altitude is 12000 m; it must be between -1000 and 11000 m"):
+    with pytest.raises(OutOfRangeError, match=r"altitude is 12000 m; it must be between -1000 m and 11000 m"):
         isa_temperature_k(12000.0)
 
 

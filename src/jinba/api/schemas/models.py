@@ -86,7 +86,7 @@ class TakeMeasure(Strict):
 
     base_revision: int
     key: Text = Field(min_length=1, max_length=80)
-    value: float = Field(ge=-24, le=24)
+    value: float
     left: bool = False
     again: bool = False
     how: How = How.MODEL

@@ -99,9 +99,9 @@ class Foil:
         check_range("section thickness", self.thickness, unit="of the chord", low=0.005, high=0.5)
         check_range("section camber", self.camber, unit="of the chord", low=-0.2, high=0.2)
         check_range("zero-lift angle", self.zero_lift_rad, unit="rad", low=-0.35, high=0.35)
-        check_range("moment at zero lift", self.cm_zero_lift, unit="-", low=-0.5, high=0.5)
+        check_range("moment at zero lift", self.cm_zero_lift, unit="", low=-0.5, high=0.5)
         for peak in self.cl_max:
-            check_range("highest lift of the section", peak, unit="-", low=0.2, high=4.0)
+            check_range("highest lift of the section", peak, unit="", low=0.2, high=4.0)
 
 
 @dataclass(frozen=True, slots=True)

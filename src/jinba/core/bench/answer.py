@@ -316,7 +316,9 @@ def _numbers(
                 "V_s = sqrt(2 W / (rho S CL_max))",
                 "docs/methods/stall.md",
                 (
-                    Input("CL max", f"{design.aero.cl_max:.2f}"),
+                    Input(
+                        "highest lift of the wing, of its area times the air's pressure", f"{design.aero.cl_max:.2f}"
+                    ),
                     Input("air density at the site", f"{c.density_kg_m3:.3f} kg/m3"),
                     Input("density altitude", a_distance(density_altitude_m(c.density_kg_m3))),
                 ),

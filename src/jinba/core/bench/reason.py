@@ -6,6 +6,7 @@ import numpy as np
 
 from jinba.core.airframe.parts import Airframe, Surface
 from jinba.core.airframe.planform import planform_of
+from jinba.core.bench.proportions import ask, out_of_proportion
 from jinba.core.configuration import Configuration
 from jinba.core.observe.situation import design_of
 from jinba.core.said import Said, finding
@@ -43,7 +44,11 @@ def out_of_reason(c: Configuration) -> tuple[Said, ...]:
     """
     a = c.airframe
     found = [said for s in a.surfaces for said in (*_chords(s), *_span(s))]
-    return (*found, *_body(a), *(said for s in a.surfaces for said in _place(a, s)), *_mass(c))
+    if any(said.about == (a.wing.key,) for said in found):
+        # The wing is the measure of all else: nothing is in proportion to a slip.
+        return tuple(found)
+    places = [said for s in a.surfaces for said in _place(a, s)]
+    return (*found, *_body(a), *places, *out_of_proportion(c), *_mass(c))
 
 
 def _chords(s: Surface) -> list[Said]:
@@ -59,7 +64,7 @@ def _chords(s: Surface) -> list[Said]:
         meant = _meant(section.chord_m, (_ALIKE[0] * near, _ALIKE[1] * near))
         place = "root" if i == 0 else "tip" if i == len(s.sections) - 1 else f"chord {i + 1}"
         found.append(
-            _ask(
+            ask(
                 f"{s.key}, chord at the {place}",
                 a_length(section.chord_m),
                 "" if meant is None else a_length(meant),
@@ -96,7 +101,7 @@ def _body(a: Airframe) -> list[Said]:
     tried = (-body.nose_x_m, *(body.nose_x_m / slip for slip in _SLIPS))
     meant = next((nose for nose in tried if reaches(nose)), None)
     words = "" if meant is None else _from_wing(meant - ahead)
-    return [_ask("nose of the body", _from_wing(body.nose_x_m - ahead), words, "body")]
+    return [ask("nose of the body", _from_wing(body.nose_x_m - ahead), words, "body")]
 
 
 def _place(a: Airframe, s: Surface) -> list[Said]:
@@ -106,7 +111,7 @@ def _place(a: Airframe, s: Surface) -> list[Said]:
     if abs(away) <= _FURTHEST_SPANS * span:
         return []
     meant = _meant(away, (-span, -0.1 * span) if away < 0.0 else (0.1 * span, span))
-    return [_ask(f"{s.key}, root leading edge", _from_wing(away), "" if meant is None else _from_wing(meant), s.key)]
+    return [ask(f"{s.key}, root leading edge", _from_wing(away), "" if meant is None else _from_wing(meant), s.key)]
 
 
 def _from_wing(away_m: float) -> str:
@@ -119,7 +124,7 @@ def _mass(c: Configuration) -> list[Said]:
     low, high = (limit * area**1.5 for limit in _CUBIC_KG_M3)
     if not low <= mass <= high:
         meant = _meant(mass, (low, high))
-        return [_ask("mass, ready to fly", a_mass(mass), "" if meant is None else a_mass(meant), "mass")]
+        return [ask("mass, ready to fly", a_mass(mass), "" if meant is None else a_mass(meant), "mass")]
     if not _STALL_MPS[0] <= design.stall_speed_mps <= _STALL_MPS[1]:
         words = f"It would stall at {a_speed(design.stall_speed_mps, 1)}: no model does. Measure area and mass again."
         return [finding("reason", words, "stall", stops=True)]
@@ -129,13 +134,3 @@ def _mass(c: Configuration) -> list[Said]:
 def _meant(value: float, fits: tuple[float, float]) -> float | None:
     """Return what a slip made of this value, None where no slip explains it. All in one unit."""
     return next((value / slip for slip in _SLIPS if fits[0] <= value / slip <= fits[1]), None)
-
-
-def _ask(what: str, value: str, meant: str, about: str) -> Said:
-    guess = f" Did you mean {meant}?" if meant else ""
-    return finding(
-        "reason",
-        f"{what[0].upper()}{what[1:]}: {value}?{guess} Measure it again, or say why it is so.",
-        about,
-        stops=True,
-    )

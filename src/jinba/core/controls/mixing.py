@@ -33,7 +33,7 @@ class Weights:
 
     def __post_init__(self) -> None:
         for name in ("pitch", "roll", "yaw", "flap"):
-            check_range(f"mix weight for {name}", getattr(self, name), unit="", low=0.05, high=1.5)
+            check_range(f"mix weight for {name}", getattr(self, name), unit="share", low=0.05, high=1.5)
 
     def of(self, role: ControlRole, command: Command) -> float:
         """Return the weight of a command on a surface: 1 on a surface with one task.
@@ -64,7 +64,7 @@ class Mix:
         if self.target in (Command.FLAP, Command.THROTTLE):
             raise JinbaError(f"Nothing may be mixed to the {self.target.value}.", name="mix")
         for share in (self.share, self.share if self.share_other is None else self.share_other):
-            check_range(f"mix {self.source.value} to {self.target.value}", share, unit="", low=-1.0, high=1.0)
+            check_range(f"mix {self.source.value} to {self.target.value}", share, unit="share", low=-1.0, high=1.0)
 
     def gives(self, value: Grid) -> Grid:
         """Return what the mix adds to the target for values of the source."""
@@ -141,7 +141,7 @@ def motor_outputs(throttle: Grid, yaw: Grid, *, share: float) -> tuple[Grid, Gri
     yaw > 0 (nose left) speeds the right motor up and slows the left one. With the throttle closed nothing turns, whatever
     the rudder does: a rudder stick must never start a propeller. Derived here.
     """
-    check_range("differential thrust", share, unit="", low=0.0, high=1.0)
+    check_range("differential thrust", share, unit="share", low=0.0, high=1.0)
     opened = throttle > 0.0
     left = np.where(opened, np.clip(throttle - share * yaw * throttle, 0.0, 1.0), 0.0)
     right = np.where(opened, np.clip(throttle + share * yaw * throttle, 0.0, 1.0), 0.0)

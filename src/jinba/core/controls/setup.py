@@ -73,8 +73,8 @@ class ControlSetup:
             raise JinbaError("Two flight phases have the same name.", name="phases")
         for words in self.to_find:
             check_text("what is to be found", words, longest=400)
-        check_range("crow", self.crow, unit="", low=0.0, high=1.0)
-        check_range("differential thrust", self.differential_thrust, unit="", low=0.0, high=1.0)
+        check_range("crow", self.crow, unit="share", low=0.0, high=1.0)
+        check_range("differential thrust", self.differential_thrust, unit="share", low=0.0, high=1.0)
         check_range("clicks that may stay in the radio", self.threshold_clicks, unit="clicks", low=0, high=50)
         if self.dive_speed_mps is not None:
             check_range("fastest dive", self.dive_speed_mps, unit="m/s", low=3.0, high=200.0)

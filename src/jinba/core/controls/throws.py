@@ -23,7 +23,7 @@ def expo(stick: Value, share: float) -> Value:
     ``stick`` in [-1, 1]; ``share`` k: > 0 softer round the centre, < 0 sharper. Raises: OutOfRangeError for k outside
     [-1, 1]. References: the common cubic formula, common practice, no source.
     """
-    check_range("expo", share, unit="", low=-1.0, high=1.0)
+    check_range("expo", share, unit="share", low=-1.0, high=1.0)
     return (1.0 - share) * stick + share * stick**3
 
 
@@ -67,7 +67,7 @@ class RateStep:
                 high=MOST_RATE,
                 hint="1 is 100 %: more travel comes from end points and holes.",
             )
-        check_range(f"{self.name} rate, expo", self.expo, unit="", low=-1.0, high=1.0)
+        check_range(f"{self.name} rate, expo", self.expo, unit="share", low=-1.0, high=1.0)
 
     def command(self, stick: Value) -> Value:
         """Return the command for a stick position, + for nose up / right: the share of full throw that is asked for."""
@@ -88,7 +88,7 @@ class AxisRates:
             raise JinbaError(f"{self.axis.value}: one, two or three rates.", name="rates")
         if len({s.name for s in self.steps}) < len(self.steps):
             raise JinbaError(f"{self.axis.value}: two rates have the same name.", name="rates")
-        check_range(f"{self.axis.value} differential", self.differential, unit="", low=-1.0, high=1.0)
+        check_range(f"{self.axis.value} differential", self.differential, unit="share", low=-1.0, high=1.0)
 
     def step(self, index: int) -> RateStep:
         """Return the rate with this number, or the last one there is."""
@@ -115,9 +115,9 @@ class FlightPhase:
     def __post_init__(self) -> None:
         check_text("name of the flight phase", self.name, longest=30)
         check_text("trimmed at", self.speed_words, longest=60)
-        check_range(f"{self.name}, flap", self.flap, unit="", low=0.0, high=1.0)
+        check_range(f"{self.name}, flap", self.flap, unit="share", low=0.0, high=1.0)
         for rate in (self.pitch_rate, self.roll_rate, self.yaw_rate):
-            check_range(f"{self.name}, rate", rate, unit="", low=0, high=2)
+            check_range(f"{self.name}, rate", rate, unit="share", low=0, high=2)
         for clicks in (self.pitch_clicks, self.roll_clicks, self.yaw_clicks):
             check_range(f"{self.name}, trim", clicks, unit="clicks", low=-200, high=200)
 

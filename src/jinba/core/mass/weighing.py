@@ -197,6 +197,13 @@ def lateral_from_tip_mass_m(*, tip_mass_kg: float, half_span_m: float, mass_kg: 
     return tip_mass_kg * half_span_m / mass_kg
 
 
+def _check_swing(mass_kg: float, period_s: float, **lengths_m: float) -> None:
+    check_range("mass", mass_kg, unit="kg", low=1e-4, high=1e4)
+    check_range("period", period_s, unit="s", low=1e-4, high=1e4)
+    for name, length_m in lengths_m.items():
+        check_range(name, length_m, unit="m", low=1e-4, high=40.0)
+
+
 def bifilar_inertia_kg_m2(*, mass_kg: float, spacing_m: float, length_m: float, period_s: float) -> float:
     """Return the moment of inertia [kg m2] about the vertical axis of a model swinging on two parallel strings.
 
@@ -207,8 +214,7 @@ def bifilar_inertia_kg_m2(*, mass_kg: float, spacing_m: float, length_m: float, 
     >>> round(bifilar_inertia_kg_m2(mass_kg=2.4, spacing_m=0.6, length_m=1.5, period_s=2.1), 6)
     0.157747
     """
-    for name, value in (("mass", mass_kg), ("spacing", spacing_m), ("string", length_m), ("period", period_s)):
-        check_range(name, value, unit="SI", low=1e-4, high=1e4)
+    _check_swing(mass_kg, period_s, spacing=spacing_m, string=length_m)
     return mass_kg * STANDARD_GRAVITY_MPS2 * spacing_m**2 * period_s**2 / (16.0 * math.pi**2 * length_m)
 
 
@@ -222,8 +228,7 @@ def pendulum_inertia_kg_m2(*, mass_kg: float, arm_m: float, period_s: float) -> 
     >>> round(pendulum_inertia_kg_m2(mass_kg=2.4, arm_m=1.2, period_s=2.35), 6)
     0.494837
     """
-    for name, value in (("mass", mass_kg), ("arm", arm_m), ("period", period_s)):
-        check_range(name, value, unit="SI", low=1e-4, high=1e4)
+    _check_swing(mass_kg, period_s, arm=arm_m)
     inertia = mass_kg * STANDARD_GRAVITY_MPS2 * arm_m * period_s**2 / (4.0 * math.pi**2) - mass_kg * arm_m**2
     if inertia <= 0:
         raise JinbaError("No body swings that fast on so long an arm: measure the period and the arm again.")

@@ -7,13 +7,17 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
+from jinba.core.airframe.parts import Surface
+from jinba.core.airframe.planform import Planform
 from jinba.core.configuration import Balance, Configuration, balance_of, inertia_kg_m2
 from jinba.core.constants import AIR_VISCOSITY_PA_S, STANDARD_GRAVITY_MPS2
+from jinba.core.errors import GeometryError
 from jinba.core.frames import Axis
 from jinba.core.observe.in_stream import Moments, StreamSums, stream_sums
 from jinba.core.observe.parameters import Array
 from jinba.core.power.propulsion import Power, power_of
 from jinba.core.power.slipstream import speed_gain
+from jinba.core.spoken import a_length
 from jinba.core.stability.aero import AeroModel, aero_model, damping
 from jinba.core.stability.heights import at_height
 from jinba.core.stability.sections import reynolds_factor
@@ -101,6 +105,18 @@ def _less_sure(configuration: Configuration, aero: AeroModel) -> AeroModel:
     return replace(aero, neutral_point=replace(known, sigma_total_m=math.hypot(known.sigma_total_m, unsure)))
 
 
+_MOST_LIFT = 6.0
+"""Lift coefficient beyond which the reference wing cannot be the model's wing: derived here."""
+
+
+def _check_lift(wing: Surface, p: Planform, peak: float) -> None:
+    if peak > _MOST_LIFT:
+        raise GeometryError(
+            f"{wing.key}: {a_length(p.span_m)} from tip to tip and {a_length(p.mac_m)} of chord carry nothing beside the other surfaces. "
+            "Has a digit or a unit slipped? Measure both again."
+        )
+
+
 def _at_stall(configuration: Configuration, *, mass_kg: float) -> tuple[AeroModel, float]:
     """Return the aerodynamic model with its maximum lift at the Reynolds number of the stall, and the stall speed. [m/s]"""
     aero, rho = aero_model(configuration.airframe), configuration.density_kg_m3
@@ -108,6 +124,7 @@ def _at_stall(configuration: Configuration, *, mass_kg: float) -> tuple[AeroMode
     stall = 0.0
     for _ in range(_STALL_STEPS):
         peak = aero.cl_max * factor
+        _check_lift(configuration.airframe.wing, aero.planform, peak)
         stall = stall_speed_mps(mass_kg=mass_kg, area_m2=aero.planform.area_m2, cl_max=peak, density_kg_m3=rho)
         factor = reynolds_factor(configuration.airframe.wing, rho * stall * aero.planform.mac_m / AIR_VISCOSITY_PA_S)
     return replace(aero, cl_max=peak), stall

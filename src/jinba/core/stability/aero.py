@@ -11,7 +11,9 @@ import numpy as np
 from jinba.core.airframe.layout import control_surface_of, lifting_surfaces, pitch_control_of, pitch_sense
 from jinba.core.airframe.parts import Airframe, Fin, Surface
 from jinba.core.airframe.planform import Planform, planform_of
+from jinba.core.errors import SLIPS, GeometryError
 from jinba.core.frames import PitchControl
+from jinba.core.spoken import a_length
 from jinba.core.stability.lattice import coarser, panels_for
 from jinba.core.stability.loads import LatticeLoads, Load, solve_alpha, solve_loads
 from jinba.core.stability.neutral_point import (
@@ -186,6 +188,31 @@ def _foreplane_limit_rad(airframe: Airframe, loads: LatticeLoads, p: Planform, c
     return max(0.0, (highest - now) / (tau * loads.elevator[i].lift_m2))
 
 
+_MOST_TAPER = 3.0
+"""Tip chord over root chord of anything that flies: validity of :func:`wing_cl_max`; common practice, no source."""
+
+
+_LEAST_ROOT_M = 0.02
+"""A root shorter than this is no model's, a tip may be: common practice, no source."""
+
+
+def _check_taper(surface: Surface, taper: float) -> None:
+    if taper <= _MOST_TAPER:
+        return
+    root, tip = surface.sections[0].chord_m, surface.sections[-1].chord_m
+    shorter = next((tip / slip for slip in SLIPS if 0.2 * root <= tip / slip <= 1.2 * root), None)
+    longer = next((root * slip for slip in SLIPS if tip <= root * slip <= 5.0 * tip), None)
+    meant = ""
+    if root < _LEAST_ROOT_M and longer is not None:
+        meant = f" Did you mean {a_length(longer)} at the root?"
+    elif shorter is not None:
+        meant = f" Did you mean {a_length(shorter)} at the tip?"
+    raise GeometryError(
+        f"{surface.key}: the chord is {a_length(root)} at the root and {a_length(tip)} at the tip, more than three times as long.{meant} "
+        "Measure both again."
+    )
+
+
 def _cl_max(airframe: Airframe, loads: LatticeLoads, p: Planform) -> float:
     """Return the lift coefficient [-], on the reference wing's area, at which the first lifting surface stalls.
 
@@ -197,6 +224,7 @@ def _cl_max(airframe: Airframe, loads: LatticeLoads, p: Planform) -> float:
     for surface, alpha, base in zip(airframe.surfaces, loads.alpha, loads.base, strict=True):
         if surface in lifting_surfaces(airframe):
             own = planform_of(surface)
+            _check_taper(surface, own.taper)
             highest = wing_cl_max(section_of(surface), taper=own.taper) * own.area_m2
             rows.append((highest, alpha.lift_m2, base.lift_m2))
     critical = min((highest - base) / slope for highest, slope, base in rows)

@@ -78,7 +78,7 @@ def wing_cl_max(section: SectionData, *, taper: float) -> float:
     References: critical-section method, e.g. Abbott and von Doenhoff, Theory of Wing Sections, 1959, ch. 1 (from
     memory); factors from the study behind docs/methods/stall.md.
     """
-    check_range("taper", taper, unit="-", low=0.0, high=3.0)
+    check_range("taper", taper, unit="", low=0.0, high=3.0)
     k = 0.93 - 0.07 * min(1.0, max(0.0, (taper - 0.5) / 0.5))
     return k * section.cl_max - 0.05
 

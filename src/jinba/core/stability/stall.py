@@ -23,8 +23,8 @@ def stall_speed_mps(
     """
     check_range("mass", mass_kg, unit="kg", low=1e-4)
     check_range("wing area", area_m2, unit="m2", low=1e-5)
-    check_range("maximum lift coefficient", cl_max, unit="-", low=0.05, high=6.0)
-    check_range("load factor", load_factor, unit="-", low=0.0, high=50.0)
+    check_range("maximum lift coefficient", cl_max, unit="", low=0.05, high=6.0)
+    check_range("load factor", load_factor, unit="", low=0.0, high=50.0)
     return math.sqrt(2.0 * load_factor * mass_kg * STANDARD_GRAVITY_MPS2 / (density_kg_m3 * area_m2 * cl_max))
 
 
