@@ -650,6 +650,14 @@ def a_model_taken_back(client, n, same):
     assert tarn["put_away"] is False
 
 
+@race("PATCH /models/{model_id}")
+def a_name(client, n, same):
+    names = [f"Tarn {0 if same else i}" for i in range(n)]
+    answers = together([lambda name=name: client.patch(MODEL, json={"name": name}) for name in names])
+    assert counts(answers) == {200: n}, "the last one stands, none is lost on the way"
+    assert ok(client.get(MODEL))["name"] in names
+
+
 @race("DELETE /models/{model_id}")
 def a_model_deleted(client, n, same):
     """One deletes it, the others find it gone; whoever writes to it meanwhile is done before or hears that it is gone."""

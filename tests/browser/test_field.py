@@ -113,7 +113,7 @@ def test_wrong_entries_on_the_new_model_the_check_the_weighing_and_the_wind(brow
     assert b.path == "/new", "a refused span makes no model of another size"
     b.type("Span, tip to tip", "400 m")
     b.press("Put it on the bench")
-    b.see("span is 400 m; it must be between")
+    b.see("span is 400000 mm; it must be between")
     assert b.one("input[maxlength='60']").get_attribute("value") == "Nothing yet"
 
     b.open(f"/m/{glider}/bench")

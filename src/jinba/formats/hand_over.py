@@ -1,4 +1,4 @@
-"""The hand-over sheet of a model on one page: what it flies like, where it balances, its trims, and what it was flown against."""
+"""The hand-over sheet of a model on one page: what it flies like, where it balances, its trims, what is open, and what it was flown against."""
 
 from __future__ import annotations
 
@@ -38,6 +38,7 @@ def hand_over_sheet(
     sorties: int,
     signed: SignOff | None,
     against: Sequence[FlownAgainst],
+    still_open: Sequence[str] = (),
     units: Units = METRIC,
 ) -> Sheet:
     """Return the sheet for whoever flies the model next: measured, not promised; ``c`` with the trims it landed with."""
@@ -50,6 +51,7 @@ def hand_over_sheet(
         ("Balance, ready to fly", _balance(c, answer)),
         ("Where the surfaces rest, trims as flown", _surfaces(c)),
         ("Limits it was tested in", _limits(c)),
+        ("What is still open", still_open),
         ("Flown against advice", [f"Sortie {a.sortie}: {a.words} Flown all the same: {a.reason}" for a in against]),
     ):
         y = _section(sheet, y, title, rows or ["nothing"])

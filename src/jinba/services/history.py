@@ -107,7 +107,7 @@ def _history(session: Session, model_id: uuid.UUID) -> History:
         standings=_standings(session, rows, lines, setups, setup, last, configurations[-1].number),
         last_flight=last,
         belief=present_belief(session, model, landed[-1].id if landed else None, current.setup_hash),
-        order=_order(session, Orders(session).newest(model_id), facts, configurations),
+        order=order_of(session, Orders(session).newest(model_id), facts, configurations),
         incidents=_incidents(session, model_id),
         wind=_wind(sorties, model_id),
         sign_offs=_sign_offs(session, model_id, facts),
@@ -240,12 +240,13 @@ def action_of(row: WorkOrderActionRow) -> Action:
     return Action(kind, row.amount, row.unit, row.words, row.why, row.proof, row.surface_words, row.thumb, expected)
 
 
-def _order(
+def order_of(
     session: Session,
     row: WorkOrderRow | None,
     sorties: Sequence[SortieLine],
-    configurations: Sequence[ConfigurationRow],
+    configurations: Sequence[ConfigurationRow] | Sequence[ConfigurationLine],
 ) -> WorkOrder | None:
+    """Return a work order from its row, None without one."""
     if row is None:
         return None
     orders = Orders(session)

@@ -32,6 +32,7 @@ from jinba.services import fly
 from jinba.services.bench import answer_for, check_setup, open_for_change, save_setup
 from jinba.services.history import history
 from jinba.services.plan import at_the_site, next_programme
+from jinba.services.sign_off import hand_over
 
 
 def sheet_of(known: History, units: Units) -> Sheet:
@@ -62,6 +63,7 @@ def hand_over_of(session: Session, model_id: uuid.UUID, units: Units) -> Sheet:
         sorties=len(known.landed),
         signed=known.signed_off,
         against=against,
+        still_open=[c.words for c in hand_over(known).criteria if not c.met],
         units=units,
     )
 

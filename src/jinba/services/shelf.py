@@ -1,4 +1,4 @@
-"""The shelf: the models that stand on it and those put away; taking back, and deleting for good."""
+"""The shelf: the models that stand on it and those put away; other names, taking back, and deleting for good."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from sqlalchemy.orm import Session
 
 from jinba.core.configuration import Configuration
-from jinba.core.errors import RefusedError
+from jinba.core.errors import JinbaError, RefusedError, check_text
 from jinba.persistence.repositories import Models
 from jinba.services.setups import setups_of
 
@@ -41,6 +41,23 @@ def put_away(session: Session, model_id: uuid.UUID, *, away: bool) -> None:
     if away != (model.put_away_at is not None):
         model.put_away_at = datetime.now(UTC) if away else None
         session.flush()
+
+
+def rename(session: Session, model_id: uuid.UUID, *, name: str, story: str | None) -> None:
+    """Call a model otherwise, and tell its story otherwise where one is given. What was flown and printed keeps its id, not its name.
+
+    Raises: JinbaError without a name; RefusedError for one that is kept read-only; NotFoundError.
+    """
+    model = Models(session).lock(model_id)
+    if model.read_only:
+        raise RefusedError(f"{model.name} is kept read-only: it can be looked at, not changed.")
+    label = check_text("model name", name.strip(), longest=60)
+    if not label:
+        raise JinbaError("Give the model a name.", name="name")
+    model.name = label
+    if story is not None:
+        model.story = check_text("story", story.strip(), longest=2000)
+    session.flush()
 
 
 def delete(session: Session, model_id: uuid.UUID, *, name: str) -> None:

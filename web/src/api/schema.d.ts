@@ -109,7 +109,11 @@ export interface paths {
         delete: operations["deleteModel"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Rename Model
+         * @description Call a model otherwise, and tell its story otherwise.
+         */
+        patch: operations["renameModel"];
         trace?: never;
     };
     "/api/v1/models/{model_id}/rehearsals": {
@@ -809,6 +813,46 @@ export interface paths {
          * @description Return every reading of a model as a table, in the units of the cards.
          */
         get: operations["readingsOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/models/{model_id}/retold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Retold
+         * @description Return what each landed sortie was flown with and in, its trims as it landed and what it showed, oldest first.
+         */
+        get: operations["getRetold"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sorties/{sortie_id}/beside/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Sorties
+         * @description Return two landed sorties side by side, of one model or of two.
+         */
+        get: operations["compareSorties"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3145,6 +3189,39 @@ export interface components {
          * @enum {string}
          */
         Command: "pitch" | "roll" | "yaw" | "flap" | "throttle";
+        /**
+         * Compared
+         * @description One behaviour of two flights: what each was said to do, how far the other lies from the one in sigmas [-], and whether that is more
+         *     than both are known to.
+         */
+        Compared: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Sigmas */
+            sigmas: number;
+            /** Differs */
+            differs: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Comparison
+         * @description Two sorties side by side: what differs in how they were set, and in what they did.
+         */
+        Comparison: {
+            one: components["schemas"]["Retold"];
+            other: components["schemas"]["Retold"];
+            /** Set Otherwise */
+            set_otherwise: string[];
+            /** Behaviours */
+            behaviours: components["schemas"]["Compared"][];
+        };
         /**
          * Conditions
          * @description What a card was flown in; None is "not known", never a default.
@@ -6240,6 +6317,16 @@ export interface components {
             words: string;
         };
         /**
+         * RenameModel
+         * @description Call a model otherwise; ``story`` None leaves it as it is.
+         */
+        RenameModel: {
+            /** Name */
+            name: string;
+            /** Story */
+            story?: string | null;
+        };
+        /**
          * Report
          * @description What an aerodrome reports: mean wind and gusts [m/s], where it blows from [rad], temperature [K], QNH [Pa].
          *
@@ -6270,6 +6357,54 @@ export interface components {
          * @enum {string}
          */
         Response: "nose_up" | "nose_down" | "roll_right" | "roll_left" | "yaw_right" | "yaw_left";
+        /**
+         * Retold
+         * @description One landed sortie: when, with what, in what air; its trims as it landed in words; what it showed; the bench work after it.
+         *
+         *     ``temperature_c``: of the air [°C], None where nobody entered it. ``within``: share of its predictions within one sigma [-].
+         */
+        Retold: {
+            /**
+             * Model Id
+             * Format: uuid
+             */
+            model_id: string;
+            /** Model */
+            model: string;
+            /**
+             * Sortie Id
+             * Format: uuid
+             */
+            sortie_id: string;
+            /** Number */
+            number: number;
+            /** Configuration */
+            configuration: number;
+            /** Landed At */
+            landed_at: string | null;
+            /** Simulated */
+            simulated: boolean;
+            /** Pack */
+            pack: string;
+            /** Wind */
+            wind: string;
+            /** Temperature C */
+            temperature_c: number | null;
+            /** Cards */
+            cards: string[];
+            /** Balance */
+            balance: string;
+            /** Trims */
+            trims: string[];
+            /** Clicks */
+            clicks: string;
+            /** Behaviours */
+            behaviours: components["schemas"]["Tendency"][];
+            /** Within */
+            within: number | null;
+            /** Work */
+            work: string[];
+        };
         /**
          * Reversal
          * @description What one measure of a card said with the old setting, the new one, and the old one again.
@@ -8043,6 +8178,41 @@ export interface operations {
             };
         };
     };
+    renameModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDetail"];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rehearse: {
         parameters: {
             query?: never;
@@ -9236,6 +9406,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    getRetold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Retold"][];
+                };
+            };
+            /** @description Problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compareSorties: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sortie_id: string;
+                other_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
             };
             /** @description Problem */
             default: {

@@ -11,3 +11,25 @@ export function useDiary(id: string) {
     queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/diary", { params: { path: { model_id: id } } })),
   });
 }
+
+/** What each landed sortie was flown with and in, and what it showed; oldest first. */
+export function useRetold(id: string) {
+  return useQuery({
+    queryKey: [...keys.model(id), "retold"],
+    queryFn: () => unwrap(client.GET("/api/v1/models/{model_id}/retold", { params: { path: { model_id: id } } })),
+  });
+}
+
+/** Two landed sorties side by side. */
+export function useComparison(one: string, other: string) {
+  return useQuery({
+    queryKey: ["comparison", one, other],
+    enabled: one !== "" && other !== "" && one !== other,
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/v1/sorties/{sortie_id}/beside/{other_id}", {
+          params: { path: { sortie_id: one, other_id: other } },
+        }),
+      ),
+  });
+}

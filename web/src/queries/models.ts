@@ -138,6 +138,16 @@ export function useCreateModel() {
   });
 }
 
+/** Call a model otherwise, and tell its story otherwise. */
+export function useRename(id: string) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { name: string; story: string }) =>
+      unwrap(client.PATCH("/api/v1/models/{model_id}", { params: { path: { model_id: id } }, body })),
+    onSuccess: (model) => accept(cache, model),
+  });
+}
+
 /** Copy a model for a stand-in to fly; nothing flown with the copy touches the model. */
 export function useRehearse(id: string) {
   const cache = useQueryClient();

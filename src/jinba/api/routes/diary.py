@@ -1,4 +1,4 @@
-"""Everything that was logged of a model: to be read, and as a table."""
+"""Everything that was logged of a model: to be read, as a table, sortie by sortie, and two of them side by side."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from fastapi import APIRouter, Response
 from jinba.api.deps import DbDep
 from jinba.api.schemas.models import Diary, DiaryLine
 from jinba.core.cards.catalogue import CARDS
-from jinba.services import diary
+from jinba.services import diary, retold
 
 router = APIRouter(prefix="/api/v1", tags=["ledger"])
 
@@ -37,3 +37,15 @@ def readings_out(model_id: uuid.UUID, db: DbDep) -> Response:
     table = db.read(lambda s: diary.readings_table(s, model_id))
     headers = {"Content-Disposition": 'attachment; filename="readings.csv"'}
     return Response(table, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.get("/models/{model_id}/retold", operation_id="getRetold")
+def get_retold(model_id: uuid.UUID, db: DbDep) -> tuple[retold.Retold, ...]:
+    """Return what each landed sortie was flown with and in, its trims as it landed and what it showed, oldest first."""
+    return db.read(lambda s: retold.retold(s, model_id))
+
+
+@router.get("/sorties/{sortie_id}/beside/{other_id}", operation_id="compareSorties")
+def compare_sorties(sortie_id: uuid.UUID, other_id: uuid.UUID, db: DbDep) -> retold.Comparison:
+    """Return two landed sorties side by side, of one model or of two."""
+    return db.read(lambda s: retold.compare(s, sortie_id, other_id))

@@ -25,6 +25,7 @@ from jinba.api.schemas.models import (
     Plan,
     PlanCost,
     ReadWind,
+    RenameModel,
     SaveSetup,
     ShelfModel,
     SilhouetteInfo,
@@ -197,6 +198,13 @@ def create_model(body: NewModel, db: DbDep, response: Response) -> ModelDetail:
 @router.get("/models/{model_id}", operation_id="getModel")
 def get_model(model_id: uuid.UUID, db: DbDep, response: Response) -> ModelDetail:
     """Return a model; the ETag is the version of its setup, for If-Match."""
+    return tagged(response, db.history(model_id))
+
+
+@router.patch("/models/{model_id}", operation_id="renameModel")
+def rename_model(model_id: uuid.UUID, body: RenameModel, db: DbDep, response: Response) -> ModelDetail:
+    """Call a model otherwise, and tell its story otherwise."""
+    db.write(lambda s: shelf.rename(s, model_id, name=body.name, story=body.story))
     return tagged(response, db.history(model_id))
 
 

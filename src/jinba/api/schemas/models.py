@@ -57,6 +57,13 @@ class NewModel(Strict):
     rehearsal: bool = False
 
 
+class RenameModel(Strict):
+    """Call a model otherwise; ``story`` None leaves it as it is."""
+
+    name: Text = Field(min_length=1, max_length=60)
+    story: Text | None = Field(default=None, max_length=2000)
+
+
 class NewRehearsal(Strict):
     """Copy a model for a stand-in to fly."""
 

@@ -133,6 +133,11 @@ class Sorties:
         """Return the weather a sortie was planned in, or None."""
         return self.session.get(WeatherRow, sortie_id)
 
+    def weathers(self, sortie_ids: Iterable[uuid.UUID]) -> dict[uuid.UUID, WeatherRow]:
+        """Return the weather of sorties, of those that have one."""
+        rows = self.session.scalars(select(WeatherRow).where(WeatherRow.sortie_id.in_(list(sortie_ids))))
+        return {row.sortie_id: row for row in rows}
+
     def predictions(self, sortie_ids: Iterable[uuid.UUID]) -> dict[uuid.UUID, list[PredictionRow]]:
         """Return what was predicted of sorties before they flew, in the order of the rails."""
         query = select(PredictionRow).where(PredictionRow.sortie_id.in_(list(sortie_ids)))

@@ -10,9 +10,7 @@ export function ProblemNote({ error, onRetry }: { error: unknown; onRetry?: (() 
       {problem && problem.violations.length > 1 ? (
         <ul className="mt-1 list-disc pl-5 text-sm">
           {problem.violations.map((v) => (
-            <li key={v.pointer + v.detail}>
-              {v.detail} <span className="label-small">({v.pointer})</span>
-            </li>
+            <li key={v.pointer + v.detail}>{v.detail}</li>
           ))}
         </ul>
       ) : null}

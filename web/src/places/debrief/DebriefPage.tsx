@@ -1,5 +1,4 @@
-import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Cause, Debrief } from "../../api/client";
 import { Contradictions } from "../../components/Contradictions";
 import { LandedUnsent } from "../../components/LandedUnsent";
@@ -17,7 +16,9 @@ export default function DebriefPage() {
   const model = useTheModel();
   // What has landed on this device only is computed when the program has it.
   const landed = model.sorties.filter((s) => s.status === "landed" && s.landed_at !== null);
-  const [chosen, setChosen] = useState<string | null>(null);
+  // In the address, so that back, reload and a link lead to the same sortie.
+  const [address, setAddress] = useSearchParams();
+  const chosen = landed.find((s) => s.id === address.get("sortie"))?.id;
   const id = chosen ?? landed.at(-1)?.id ?? "";
   const debrief = useDebrief(id);
   if (id === "")
@@ -40,7 +41,7 @@ export default function DebriefPage() {
             className="select w-auto text-base"
             aria-label="which sortie"
             value={id}
-            onChange={(e) => setChosen(e.target.value)}
+            onChange={(e) => setAddress({ sortie: e.target.value })}
           >
             {landed.map((s) => (
               <option key={s.id} value={s.id}>

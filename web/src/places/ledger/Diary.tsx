@@ -20,7 +20,7 @@ export function Diary() {
   const lines = diary.data ? found(diary.data.lines, wanted) : [];
   const shown = all ? lines : lines.slice(0, SHOWN);
   return (
-    <section className="mt-5" aria-labelledby={heading} data-testid="diary">
+    <section className="mt-5" id="diary" aria-labelledby={heading} data-testid="diary">
       <div className="mb-1 flex flex-wrap items-baseline justify-between gap-2">
         <h2 id={heading} className="text-lg">
           What was said and seen

@@ -1,13 +1,26 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { inOwnUnits } from "../../api/client";
 import { ConvergenceBoard } from "../../components/Convergence";
 import { useTheModel } from "../../components/model-context";
 import { Photos } from "../../components/Photos";
 import { Heading, Loading, ProblemNote } from "../../components/ui/feedback";
 import { useMakeSister, useRehearse } from "../../queries/models";
 import { useBoard } from "../../queries/sorties";
+import { Compare } from "./Compare";
 import { Diary } from "./Diary";
 import { Reliability } from "./Reliability";
+import { Rename } from "./Rename";
+import { Sorties } from "./Sorties";
+
+const PARTS = [
+  ["sorties", "Sorties and trims"],
+  ["compare", "Two flights side by side"],
+  ["configurations", "Configurations"],
+  ["incidents", "What went wrong"],
+  ["diary", "What was said and seen"],
+  ["name", "Name, copies, sisters"],
+] as const;
 
 /** Looking back: the convergence board, prediction against outcome, the project file. */
 export default function LedgerPage() {
@@ -16,10 +29,24 @@ export default function LedgerPage() {
   return (
     <div>
       <Heading title="Ledger">
-        <a className="btn" href={`/api/v1/models/${model.id}/archive`} download>
-          Export the project file
-        </a>
+        <span className="flex flex-wrap gap-2">
+          {model.sorties.some((s) => s.status === "landed") ? (
+            <a className="btn min-h-11" href={inOwnUnits(`/api/v1/models/${model.id}/hand-over.pdf`)}>
+              Print the hand-over sheet
+            </a>
+          ) : null}
+          <a className="btn min-h-11" href={`/api/v1/models/${model.id}/archive`} download>
+            Export the project file
+          </a>
+        </span>
       </Heading>
+      <nav aria-label="Parts of the ledger" className="no-print mb-2 flex flex-wrap gap-x-4">
+        {PARTS.map(([id, words]) => (
+          <a key={id} className="flex min-h-11 items-center underline" href={`#${id}`}>
+            {words}
+          </a>
+        ))}
+      </nav>
       {board.isPending ? <Loading words="Reading all sorties…" /> : null}
       {board.error && !board.data ? <ProblemNote error={board.error} onRetry={() => void board.refetch()} /> : null}
       {board.data ? (
@@ -37,7 +64,9 @@ export default function LedgerPage() {
             ) : null}
             <Reliability kept={board.data.kept} />
           </section>
-          <section className="mt-5">
+          <Sorties />
+          <Compare />
+          <section className="mt-5" id="configurations">
             <h2 className="mb-1 text-lg">Configurations and their differences</h2>
             <ol>
               {board.data.configurations.map((c) => (
@@ -54,19 +83,7 @@ export default function LedgerPage() {
           </section>
           <Incidents />
           <Diary />
-          <section className="mt-5">
-            <h2 className="mb-1 text-lg">Sorties</h2>
-            <ul>
-              {model.sorties.map((s) => (
-                <li key={s.id} className="border-b border-base-300 py-1">
-                  <span className="font-semibold">Sortie {s.number}</span>, configuration {s.configuration},{" "}
-                  {s.status.replace("_", " ")}
-                  {s.simulated ? ", flown by the stand-in" : ""}
-                  {s.alone ? ", alone" : ""}: {s.card_ids.join(" ")}
-                </li>
-              ))}
-            </ul>
-          </section>
+          <Rename />
           <Rehearsal />
           <Sister />
         </>
@@ -79,7 +96,7 @@ export default function LedgerPage() {
 function Incidents() {
   const model = useTheModel();
   return (
-    <section className="mt-5" data-testid="incidents">
+    <section className="mt-5" id="incidents" data-testid="incidents">
       <h2 className="mb-1 text-lg">What went wrong</h2>
       {model.incidents.length === 0 ? <p>Nothing is logged.</p> : null}
       <ol>
