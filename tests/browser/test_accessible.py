@@ -77,19 +77,24 @@ def wrong_here(b: Browser) -> list[str]:
 
 SMALL = """
     // A switch is pressed by its label, too.
-    return [...document.querySelectorAll('main button, main a.btn, main summary, main input')]
+    // What is hidden behind its label is not pressed itself.
+    return [...document.querySelectorAll('header a, header button, nav a, main button, main a.btn, main summary, main input:not(.sr-only), main select')]
       .map((e) => [e.innerText || e.outerHTML.slice(0, 90), (e.type === 'checkbox' ? e.closest('label') ?? e : e).getBoundingClientRect()])
       .filter(([, r]) => r.width && Math.min(r.width, r.height) < 44).map(([t, r]) => `too small: ${t} ${r.width}x${r.height}`)
 """
 
 
+def too_small_here(b: Browser) -> list[str]:
+    """On Plan, Bench and the shell nothing is too small for a glove, nor for a hand at the bench."""
+    return list(b.driver.execute_script(SMALL)) if b.path.endswith(("/plan", "/bench")) else []
+
+
 def too_wide_or_small_here(b: Browser) -> list[str]:
-    """On a narrow phone: nothing is wider than its screen; on Plan, nothing is too small for a glove."""
+    """On a narrow phone: nothing is wider than its screen, and nothing too small."""
     b.size(320, 640, phone=True)
     width = b.driver.execute_script("return document.documentElement.scrollWidth")
     found = [f"{b.path} is {width} wide"] if width > 320 else []
-    if b.path.endswith("/plan"):
-        found += b.driver.execute_script(SMALL)
+    found += too_small_here(b)
     b.size(*SIZES["phone"][:2], phone=True)
     return found
 
@@ -102,8 +107,7 @@ def test_no_place_of_the_field_has_a_serious_or_moderate_fault_in_either_theme(b
         b.open(path)
         b.until(lambda: b.all("h1"), "the page")
         found += wrong_here(b)
-        if size == "phone":
-            found += too_wide_or_small_here(b)
+        found += too_wide_or_small_here(b) if size == "phone" else too_small_here(b)
         if path.endswith("/fly"):
             b.press("watch the stand-in")
             b.until(lambda: b.all("[data-testid=telemetry] dd"), "what the link tells")
@@ -130,7 +134,10 @@ def test_no_tool_of_the_bench_has_a_serious_or_moderate_fault_in_either_theme(br
     for tool in TOOLS:
         b.open(f"/m/{TARN}/bench?tool={tool}")
         b.until(lambda: b.all("h1"), "the bench")
-        found += [f"{tool}: {words}" for words in wrong_here(b)]
+        b.until(lambda: b.all("[data-testid=bench-numbers] summary, [data-testid=control-sections]"), "its numbers")
+        here = wrong_here(b)
+        here += too_wide_or_small_here(b) if size == "phone" else too_small_here(b)
+        found += [f"{tool}: {words}" for words in here]
     assert found == []
 
 

@@ -37,7 +37,7 @@ export function LoopStrip({ model, place }: { model: ModelDetail; place: string 
               <Link
                 to={`/m/${model.id}/${s.key}`}
                 aria-current={place === s.key ? "page" : undefined}
-                className={`flex flex-col items-center px-3 ${place === s.key ? "font-bold" : ""}`}
+                className={`flex min-h-12 flex-col items-center px-3 ${place === s.key ? "font-bold" : ""}`}
               >
                 <span
                   aria-hidden="true"

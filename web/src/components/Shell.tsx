@@ -126,7 +126,7 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
         >
           <Link
             to={model ? `/m/${model.id}` : "/"}
-            className="text-xl font-bold tracking-tight"
+            className="inline-flex min-h-11 items-center text-xl font-bold tracking-tight"
             aria-label="Jinba, today"
           >
             Jinba
@@ -135,13 +135,13 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
           {model ? (
             <Link
               to={`/m/${model.id}/ledger`}
-              className={`px-2 py-1 ${place === "ledger" ? "font-bold underline" : ""}`}
+              className={`inline-flex min-h-11 items-center px-2 ${place === "ledger" ? "font-bold underline" : ""}`}
             >
               Ledger
             </Link>
           ) : null}
         </div>
-        <SecondLine model={model} onKeys={() => setKeysOpen(true)} />
+        <SecondLine model={model} low={console} onKeys={() => setKeysOpen(true)} />
       </header>
       <main
         aria-busy={fetching}
@@ -158,13 +158,23 @@ function Frame({ model, children }: { model: ModelDetail | null; children: React
 const NEXT_THEME: Record<Theme, Theme> = { device: "paper", paper: "night", night: "device" };
 const THEME_WORDS: Record<Theme, string> = { device: "auto", paper: "day", night: "night" };
 
-function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () => void }) {
+interface LineProps {
+  model: ModelDetail | null;
+  /** At the console a low screen is for the card: nothing else is pressed there. */
+  low: boolean;
+  onKeys: () => void;
+}
+
+function SecondLine({ model, low, onKeys }: LineProps) {
   const { settings, change } = useSettings();
   return (
-    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-3 py-1 text-sm md:px-4">
+    <div className="flex flex-wrap items-center gap-x-4 px-3 text-sm md:px-4">
       {model ? (
         <span className="min-w-0 flex-1 truncate">
-          <Link to={`/m/${model.id}`} className="text-base font-bold">
+          <Link
+            to={`/m/${model.id}`}
+            className={`inline-flex min-h-11 min-w-11 items-center text-base font-bold ${low ? "[@media(max-height:760px)]:min-h-8" : ""}`}
+          >
             {model.name}
           </Link>
           <span className="ml-2">
@@ -176,7 +186,7 @@ function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () =
         </span>
       ) : (
         <span className="flex-1">
-          <Link to="/" className="font-bold">
+          <Link to="/" className="inline-flex min-h-11 min-w-11 items-center font-bold">
             Jinba
           </Link>
         </span>
@@ -187,27 +197,27 @@ function SecondLine({ model, onKeys }: { model: ModelDetail | null; onKeys: () =
         </span>
       ) : null}
       <OnDevice />
-      <span className="flex items-center gap-1">
-        <Link to="/?shelf" className="btn btn-ghost btn-xs text-sm">
+      <span className={`flex items-center gap-1 ${low ? "[@media(max-height:760px)]:hidden" : ""}`}>
+        <Link to="/?shelf" className="btn btn-ghost px-2 text-sm">
           Shelf
         </Link>
         <button
           type="button"
-          className="btn btn-ghost btn-xs text-sm"
+          className="btn btn-ghost px-2 text-sm"
           onClick={() => change({ system: settings.system === "metric" ? "imperial" : "metric", units: {} })}
         >
           {settings.system === "metric" ? "metric" : "imperial"}
         </button>
         <button
           type="button"
-          className="btn btn-ghost btn-xs text-sm"
+          className="btn btn-ghost px-2 text-sm"
           onClick={() => change({ theme: NEXT_THEME[settings.theme] })}
         >
           {THEME_WORDS[settings.theme]}
         </button>
         <button
           type="button"
-          className="btn btn-ghost btn-xs hidden text-sm md:inline-flex"
+          className="btn btn-ghost hidden px-2 text-sm md:inline-flex"
           onClick={onKeys}
           aria-label="all keys"
         >

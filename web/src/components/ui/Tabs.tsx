@@ -33,7 +33,7 @@ export function Tabs<T extends string>({ label, names, chosen, onChoose }: Props
     goTo(to);
   };
   return (
-    <div ref={list} role="tablist" aria-label={label} className="tabs tabs-border flex-nowrap" onKeyDown={onKey}>
+    <div ref={list} role="tablist" aria-label={label} className="tabs tabs-border flex-wrap" onKeyDown={onKey}>
       {names.map((name) => (
         <button
           key={name}

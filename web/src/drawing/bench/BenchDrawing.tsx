@@ -185,12 +185,12 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, da
 function Zoom({ zoom, onZoom }: { zoom: number; onZoom: (zoom: number) => void }) {
   return (
     <div className="no-print absolute top-1 right-1 z-10 flex gap-1">
-      <button type="button" className="btn btn-xs" disabled={zoom === 0} onClick={() => onZoom(zoom - 1)}>
+      <button type="button" className="btn text-sm" disabled={zoom === 0} onClick={() => onZoom(zoom - 1)}>
         Further
       </button>
       <button
         type="button"
-        className="btn btn-xs"
+        className="btn text-sm"
         disabled={zoom === ZOOMS.length - 1}
         onClick={() => onZoom(zoom + 1)}
       >

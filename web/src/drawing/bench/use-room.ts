@@ -4,7 +4,7 @@ const UNKNOWN = { width: 820, tallest: 640 };
 const TALLEST = 640;
 const LEAST = 400;
 /** What stands above and below the drawing on a laptop: shell, the numbers and what they say. */
-const AROUND = 290;
+const AROUND = 306;
 const WIDE = 1280;
 
 /** How much room a drawing has: as wide as its sheet, and on a laptop no taller than leaves its numbers in view. */

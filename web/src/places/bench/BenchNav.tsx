@@ -47,7 +47,7 @@ export function BenchNav({ model, undo, onTool }: Props) {
         </span>
       </div>
       {tool === "Controls" ? (
-        <div className="overflow-x-auto border-l-2 border-l-base-content/40 pl-2" data-testid="control-sections">
+        <div className="border-l-2 border-l-base-content/40 pl-2" data-testid="control-sections">
           <Tabs label="Sections of the controls" names={SECTIONS} chosen={section} onChoose={goToSection} />
         </div>
       ) : null}
