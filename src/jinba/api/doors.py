@@ -29,7 +29,7 @@ SLOWEST_BYTES_PER_S = 20_000.0
 
 SAID_OF_EVERY_ANSWER = {
     "Content-Security-Policy": (
-        "default-src 'self'; img-src 'self' data:; media-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; "
+        "default-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; "
         "frame-ancestors 'none'"
     ),
     "X-Content-Type-Options": "nosniff",

@@ -29,11 +29,14 @@ export function PlanView({
   map,
   half = false,
   guessed = NONE,
+  clear = false,
 }: {
   airframe: Airframe;
   map: Map;
   half?: boolean;
   guessed?: ReadonlySet<string>;
+  /** What lies underneath is seen through it. */
+  clear?: boolean;
 }) {
   const sides = half ? [1] : [1, -1];
   const boom = airframe.body.boom_y_m ?? 0;
@@ -43,7 +46,14 @@ export function PlanView({
   const rear = Math.max(...airframe.surfaces.map((s) => s.x_m + (s.sections[0]?.chord_m ?? 0) * 0.9));
   const wing = airframe.surfaces[0];
   return (
-    <g fill={PAPER} stroke={INK} strokeWidth={1.6} strokeLinejoin="round" strokeLinecap="round" data-model>
+    <g
+      fill={clear ? "none" : PAPER}
+      stroke={INK}
+      strokeWidth={1.6}
+      strokeLinejoin="round"
+      strokeLinecap="round"
+      data-model
+    >
       {boom > 0 && wing
         ? sides.map((s) => (
             <path

@@ -24,12 +24,10 @@ export function ReasonNumber({ number }: { number: BenchNumber }) {
   return (
     <details className="group relative" name="reason">
       <summary className="list-none rounded border border-base-300 px-2 py-1 hover:bg-base-200 group-open:bg-base-200">
-        <span className="label-small block leading-tight">
-          {number.label}
-          <span className="sr-only">, {ORIGINS[number.origin]}</span>
-        </span>
+        <span className="label-small block leading-tight">{number.label}</span>
         <span className="text-lg font-semibold leading-tight">{value}</span>
         {number.sigma ? <span className="ml-1 text-sm">± {show(number.sigma, quantity, extra)}</span> : null}
+        <span className="sr-only">, {ORIGINS[number.origin]}</span>
       </summary>
       <div className="sheet absolute bottom-full left-0 z-20 mb-1 w-80 bg-base-100 p-3 text-sm shadow-sm">
         <p className="font-semibold">{number.label}</p>

@@ -1,6 +1,7 @@
 import { useMemo, useRef, useState } from "react";
 import type { BenchAnswer, Configuration, Item, Surface } from "../../api/client";
 import { useSettings } from "../../components/settings-context";
+import { type Laid, onModel } from "../../domain/underlay";
 import { DamageMarks } from "../DamageMarks";
 import { type Bounds, boundsOf, type Point } from "../geometry";
 import { PlanView, SideView } from "../views";
@@ -26,6 +27,8 @@ interface Props {
   damaged: string[];
   /** What the list beside the drawing is about: corners of panels, or items and bays, can then be dragged. */
   tool: "airframe" | "items" | null;
+  /** A photograph or a plan that lies on the model, under what is drawn. */
+  underlay: { url: string; width: number; height: number; lies: Laid } | null;
   /** Show a change at once; what is dropped is saved with its words. */
   onDrag: (change: (setup: Configuration) => Configuration) => void;
   onDrop: (words: string) => void;
@@ -48,7 +51,19 @@ const withSurface = (surface: Surface) => (s: Configuration) => ({
  * bay (or moved with the arrow keys); the balance point is a knife-edge with its error whisker. One unit is one pixel, so that
  * letters are as large on a phone as on a wall; what is guessed is dotted, measured solid, computed double.
  */
-export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, damaged, tool, onDrag, onDrop }: Props) {
+export function BenchDrawing({
+  setup,
+  answer,
+  stale,
+  ghosts,
+  focus,
+  readOnly,
+  damaged,
+  tool,
+  underlay,
+  onDrag,
+  onDrop,
+}: Props) {
   const [zoom, setZoom] = useState(0);
   const sheet = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
@@ -128,14 +143,22 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, da
             <pattern id="hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
               <path d="M0 0V6" stroke="var(--color-info)" strokeWidth="1.2" />
             </pattern>
+            <clipPath id="plan-half">
+              <rect width={layout.width} height={center + 14} />
+            </clipPath>
           </defs>
+          {underlay ? (
+            <g clipPath="url(#plan-half)">
+              <Picture {...underlay} plan={plan} />
+            </g>
+          ) : null}
           <path
             d={`M15 ${center}H${layout.width - 15}`}
             stroke="currentColor"
             strokeWidth={0.8}
             strokeDasharray="14 4 3 4"
           />
-          <PlanView airframe={setup.airframe} map={plan} half guessed={guessed} />
+          <PlanView airframe={setup.airframe} map={plan} half guessed={guessed} clear={underlay !== null} />
           {damaged.length > 0 ? <DamageMarks parts={damaged} airframe={setup.airframe} map={plan} half /> : null}
           {answer ? <MeanChord answer={answer} plan={plan} scale={scale} /> : null}
           {answer ? <Fingers answer={answer} setup={setup} plan={plan} /> : null}
@@ -178,6 +201,34 @@ export function BenchDrawing({ setup, answer, stale, ghosts, focus, readOnly, da
         </svg>
       </div>
     </div>
+  );
+}
+
+/** A picture as it lies on the model: pixels to metres to the sheet. */
+function Picture({
+  url,
+  width,
+  height,
+  lies,
+  plan,
+}: {
+  url: string;
+  width: number;
+  height: number;
+  lies: Laid;
+  plan: (p: Point) => Point;
+}) {
+  const at = (u: number, v: number) => plan(onModel(lies, { x: u, y: v }));
+  const [o, x, y] = [at(0, 0), at(1, 0), at(0, 1)];
+  return (
+    <image
+      href={url}
+      width={width}
+      height={height}
+      opacity={0.5}
+      data-testid="underlay"
+      transform={`matrix(${x.x - o.x} ${x.y - o.y} ${y.x - o.x} ${y.y - o.y} ${o.x} ${o.y})`}
+    />
   );
 }
 

@@ -20,6 +20,7 @@ export function AirframeTab({
   revision: number;
   findings: Said[];
   doubts: Said[];
+  underlay: React.ReactNode;
 }) {
   const editing = useEditing();
   const [plan, setPlan] = usePlanScale(props.modelId);
@@ -50,11 +51,13 @@ function Parts({
   revision,
   findings,
   scale,
+  underlay,
 }: {
   modelId: string;
   revision: number;
   findings: Said[];
   scale: React.ReactNode;
+  underlay: React.ReactNode;
 }) {
   const { setup, readOnly, edit, origins } = useEditing();
   const [address, setAddress] = useSearchParams();
@@ -82,6 +85,7 @@ function Parts({
       <>
         <MeasureInOrder at={measure} onAt={setMeasure} onDone={() => setMeasure(null)} />
         {scale}
+        {underlay}
       </>
     );
   return (
@@ -93,6 +97,7 @@ function Parts({
       )}
       {origins ? <MeasureNext origins={origins} /> : null}
       {scale}
+      {underlay}
       <figure className="mb-2">
         <RearView
           airframe={setup.airframe}

@@ -4,6 +4,7 @@ import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
 import { ProblemNote } from "../../components/ui/feedback";
+import { laid, type Underlay } from "../../domain/underlay";
 import { BenchDrawing } from "../../drawing/bench/BenchDrawing";
 import { damagedParts } from "../../drawing/DamageMarks";
 import { type ReadOn, useBench, useEditSetup, useTakeMeasure, useUndo } from "../../queries/models";
@@ -15,6 +16,8 @@ import { type Change, EditingProvider } from "./editing";
 import { ItemsTab } from "./ItemsTab";
 import { MoveTab } from "./MoveTab";
 import { DrawingTable, Provenance } from "./Provenance";
+import { UnderlayFields, UnderlayPoints } from "./UnderlayFields";
+import { useUnderlay } from "./use-underlay";
 import { WeighTab } from "./WeighTab";
 
 const FOOT = ["mass", "wing_loading", "stall_speed", "neutral_point", "balance", "static_margin", "risk"];
@@ -44,8 +47,8 @@ export default function BenchPage() {
     const change = dragged.current;
     dragged.current = null;
     if (!change) return;
-    // What was only drawn was not measured.
-    void edit(change, words, { how: null, scale: 1 }).then(
+    // What was only drawn was not measured; what was drawn after a picture of it was, as well as a picture can be read.
+    void edit(change, words, { how: lies ? "picture" : null, scale: 1 }).then(
       () => setDraft(null),
       () => undefined,
     );
@@ -61,6 +64,10 @@ export default function BenchPage() {
     return () => window.removeEventListener("keydown", onKey);
   }, [model.can_undo, model.can_redo, undo.mutate]);
 
+  const underlay = useUnderlay(model.id);
+  const [setting, setSetting] = useState(false);
+  const placed = underlay.laid && underlay.url ? laid(underlay.laid, model.setup.airframe) : null;
+  const lies = tab === "Airframe" && placed && typeof placed !== "string" ? placed : null;
   const answer = bench.data?.answer;
   const taking = useTakeMeasure(model.id);
   const editing = {
@@ -95,18 +102,23 @@ export default function BenchPage() {
         <div className="min-w-0">
           <h1 className="sr-only">Bench</h1>
           <div className="sheet px-1">
-            <BenchDrawing
-              setup={setup}
-              answer={answer}
-              stale={bench.behind}
-              ghosts={bench.data?.flown_battery_x_m ?? []}
-              focus={focus}
-              readOnly={model.read_only}
-              damaged={damagedParts(model.incidents)}
-              tool={tab === "Airframe" ? "airframe" : tab === "Items" ? "items" : null}
-              onDrag={drag}
-              onDrop={drop}
-            />
+            {setting && tab === "Airframe" && underlay.laid && underlay.url ? (
+              <UnderlayPoints url={underlay.url} how={underlay.laid} onChange={underlay.change} />
+            ) : (
+              <BenchDrawing
+                setup={setup}
+                answer={answer}
+                stale={bench.behind}
+                ghosts={bench.data?.flown_battery_x_m ?? []}
+                focus={focus}
+                readOnly={model.read_only}
+                damaged={damagedParts(model.incidents)}
+                tool={tab === "Airframe" ? "airframe" : tab === "Items" ? "items" : null}
+                underlay={lies && underlay.laid ? { url: underlay.url, ...sizeOf(underlay.laid), lies } : null}
+                onDrag={drag}
+                onDrop={drop}
+              />
+            )}
             {answer ? <Provenance origins={answer.origins} /> : null}
           </div>
           {bench.error && !isAway(bench.error) ? (
@@ -133,6 +145,7 @@ export default function BenchPage() {
               <AirframeTab
                 modelId={model.id}
                 revision={model.revision}
+                underlay={<UnderlayFields underlay={underlay} setting={setting} onSetting={setSetting} />}
                 findings={answer?.twist ?? []}
                 doubts={answer ? [...answer.caveats.filter(isDoubt), ...answer.origins.findings] : []}
               />
@@ -169,6 +182,8 @@ export default function BenchPage() {
     </EditingProvider>
   );
 }
+
+const sizeOf = ({ width, height }: Underlay) => ({ width, height });
 
 const isDoubt = (said: Said) => said.code === "reason";
 
