@@ -66,10 +66,10 @@ def do(b: Browser, words: str, then: str) -> None:
     b.until(lambda: then in b.text, repr(then))
 
 
-def tool(b: Browser, words: str, then: str) -> None:
-    """Go to another tool of the bench as a row of tabs is gone along: to the row by Tab, along it by arrows."""
-    tab_to(b, "Airframe", back=True)
-    for _ in range(6):
+def tool(b: Browser, words: str, then: str, *, row: str = "Airframe") -> None:
+    """Go to another tool of the bench, or a section of it, as a row of tabs is gone along: to the row by Tab, along it by arrows."""
+    tab_to(b, row, back=row == "Airframe")
+    for _ in range(9):
         here = focused(b)
         if here == words:
             break
@@ -97,7 +97,7 @@ def test_a_canard_by_keyboard_moves_its_foreplane_and_names_its_surfaces(browser
     b.until(lambda: b.number("Neutral point") != before, "the neutral point to follow the foreplane")
     margin_settles(b)
     tool(b, "Controls", "Left aileron")
-    do(b, "Directions", "Foreplane down?")
+    tool(b, "Directions", "Foreplane down?", row="Linkage")
     b.see("Right stick back, towards you. Hold it.")
     b.see("The model would go: nose up.")
     b.open(f"/m/{b.path.split('/')[2]}/plan")
@@ -116,7 +116,7 @@ def test_a_swept_flying_wing_by_keyboard_from_a_tailed_one(browser):
     b.until(lambda: "\nTail\n" not in b.text, "the tail to go")
     margin_settles(b)
     tool(b, "Controls", "Left elevon")
-    do(b, "Directions", "Left elevon up, right elevon up?")
+    tool(b, "Directions", "Left elevon up, right elevon up?", row="Linkage")
     b.see("left elevon down, right elevon up")
 
 

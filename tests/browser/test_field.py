@@ -119,12 +119,12 @@ def test_wrong_entries_on_the_new_model_the_check_the_weighing_and_the_wind(brow
     b.open(f"/m/{glider}/bench")
     b.see("Static margin")
     for tab, label, entry, reason in (
-        ("Weigh", "Balance point read, from the datum", "40 m", "jig reading is 40 m"),
+        ("Weigh", "Balance point read, from the datum", "40 m", "jig reading is 40000 mm"),
         ("Weigh", "How well it was read", "0 mm", "accuracy of the jig is 0 m"),
         ("Weigh", "Published balance point", "behind the spar", "Cannot read"),
         ("Check", "Pack or tank empty after", "0", "minutes till the pack is empty is 0 min"),
-        ("Check", "Cruise speed, if measured", "900 m/s", "cruise speed is 900 m"),
-        ("Check", "Gust above mean", "-1 m/s", "gust limit is -1 m"),
+        ("Check", "Cruise speed, if measured", "900 m/s", "cruise speed is 900.0 m/s"),
+        ("Check", "Gust above mean", "-1 m/s", "gust limit is -1.0 m/s"),
         ("Controls", "Full throw, each way", "95°", "throw is "),
         ("Airframe", "Wash-out, right half", "45°", "twist is "),
     ):

@@ -180,7 +180,10 @@ def test_plan_fly_reload_debrief_rework_and_again(browser, made):
     b.until(lambda: b.all("[data-testid=reliability] thead th"), "the table of what was said and came true")
     of_chances = b.all("[data-testid=reliability] thead th")
     assert [e.text for e in of_chances] == ["said", "came true"]
-    b.until(lambda: len(b.all("thead th")) - len(of_chances) == 3, "the sortie just landed to be on the board")
+    b.until(
+        lambda: len(b.all("[data-testid=convergence] thead th")) - len(of_chances) == 3,
+        "the sortie just landed to be on the board",
+    )
     b.see("Said to lie in its band, and did it?")
     diary = "[data-testid=diary]"
     b.until(lambda: b.all(f"{diary} [data-entry]"), "what was said")

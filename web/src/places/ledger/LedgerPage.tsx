@@ -51,7 +51,7 @@ export default function LedgerPage() {
       {board.error && !board.data ? <ProblemNote error={board.error} onRetry={() => void board.refetch()} /> : null}
       {board.data ? (
         <>
-          <section>
+          <section data-testid="convergence">
             <h2 className="mb-1 text-lg">
               Convergence: predicted dashed, flown solid, the tick where its trim clicks took it; wanted band shaded
             </h2>
