@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import uuid
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 
@@ -126,7 +127,7 @@ def _scree(session: Session) -> None:
     keep_site(session, _id("hochalm"), meadow)
     fly_at(session, _id("scree"), _id("hochalm"))
     fit_pack(session, _id("scree"), _id("meadow-1"), volts=16.72, full_throttle_a=None)
-    _fly_one(session, "scree-i")
+    fly_one(session, "scree-i")
     note(session, _id("scree-i"), note_id=_id("buzz"), what="flutter", words="low, full throttle", card_id="F5")
     go_through(session, _id("buzz"), found="play in the right aileron's horn: its screws, tightened")
     put_back(session, _id("scree-i"), 3.6 * 1790.0)
@@ -135,7 +136,7 @@ def _scree(session: Session) -> None:
         read = None if action.expected is None else action.expected.value
         prove(session, order.id, index=index, reading=action.proof, number=read)
     fit_pack(session, _id("scree"), _id("meadow-2"), volts=16.64, full_throttle_a=34.0)
-    _fly_one(session, "scree-ii")
+    fly_one(session, "scree-ii")
     fit_pack(session, _id("scree"), _id("meadow-1"), volts=16.68, full_throttle_a=None)
 
 
@@ -156,13 +157,16 @@ def _packs(session: Session) -> None:
         keep_flight(session, _id("scarp"), _id(f"scarp-{i}"), flight)
 
 
-def _fly_one(session: Session, name: str) -> None:
+def fly_one(session: Session, name: str, *, reasons: Mapping[str, str] | None = None) -> None:
+    """Close the gates of Scree and let its stand-in fly the next sortie; ``reasons`` for what it is flown against."""
     model_id = _id("scree")
     for gate in next_programme(history(session, model_id))[0].gates:
         record = passed_record(CARDS[gate])
         log_ground_card(session, model_id, record_id=uuid.uuid5(_NAMESPACE, f"{name}-{gate}"), record=record)
     plan = next_programme(history(session, model_id), wind=_CALM)[0]
-    sortie = plan_sortie(session, model_id, sortie_id=_id(name), card_ids=plan.flight, wind=_CALM, alone=False)
+    sortie = plan_sortie(
+        session, model_id, sortie_id=_id(name), card_ids=plan.flight, wind=_CALM, alone=False, reasons=reasons
+    )
     stand_in_flies(session, sortie.id)
 
 

@@ -12,6 +12,19 @@ const ORIGINS = {
   inferred: "inferred from flight",
 };
 
+/** What the words mean, as one pilot tells another. */
+const TERMS: Partial<Record<string, string>> = {
+  mass: "Everything aboard, ready to fly.",
+  neutral_point: "Where it may balance at the very most: behind it, it will not come back to level by itself.",
+  balance: "Where it balances: held there it stays level.",
+  static_margin:
+    "How far ahead of the neutral point it balances, as a share of the mean chord: more is calmer, less twitchier.",
+  risk: "How likely it balances further aft than a model of its class should, for all that is not known exactly.",
+  wing_loading: "What each square decimetre of wing carries: more flies and lands faster.",
+  stall_speed: "Below it the wing lets go, however far the stick is back.",
+};
+const SIGMA = "± is one sigma: two times of three the truth lies within it, nineteen of twenty within twice as much.";
+
 /** A computed number as a button that opens its reason: inputs, formula, source and how sure it is. */
 export function ReasonNumber({ number }: { number: BenchNumber }) {
   const { show } = useSettings();
@@ -35,6 +48,7 @@ export function ReasonNumber({ number }: { number: BenchNumber }) {
           <OriginLine origin={number.origin} />
           {ORIGINS[number.origin]}
         </p>
+        {TERMS[number.key] ? <p className="mb-1">{TERMS[number.key]}</p> : null}
         <p>{number.reason.method}</p>
         {number.reason.formula ? <p className="my-1 font-mono text-xs">{number.reason.formula}</p> : null}
         <ul>
@@ -45,6 +59,7 @@ export function ReasonNumber({ number }: { number: BenchNumber }) {
             </li>
           ))}
         </ul>
+        {number.sigma ? <p className="mt-1">{SIGMA}</p> : null}
         {number.reason.source ? <p className="label-small mt-1">Source: {number.reason.source}</p> : null}
         {number.caveats.map((c) => (
           <p key={c.code} className="mt-1 font-semibold text-error">

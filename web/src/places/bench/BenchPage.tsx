@@ -1,9 +1,9 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { type Configuration, isAway, type Said } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
-import { ProblemNote } from "../../components/ui/feedback";
+import { Loading, ProblemNote } from "../../components/ui/feedback";
 import { laid, type Underlay } from "../../domain/underlay";
 import { BenchDrawing } from "../../drawing/bench/BenchDrawing";
 import { damagedParts } from "../../drawing/DamageMarks";
@@ -11,7 +11,6 @@ import { type ReadOn, useBench, useEditSetup, useTakeMeasure, useUndo } from "..
 import { AirframeTab } from "./AirframeTab";
 import { BenchNav, useBenchAddress } from "./BenchNav";
 import { CheckTab } from "./CheckTab";
-import { ControlsDesk } from "./controls/ControlsDesk";
 import { type Change, EditingProvider } from "./editing";
 import { ItemsTab } from "./ItemsTab";
 import { MoveTab } from "./MoveTab";
@@ -19,6 +18,9 @@ import { DrawingTable, Provenance } from "./Provenance";
 import { UnderlayFields, UnderlayPoints } from "./UnderlayFields";
 import { useUnderlay } from "./use-underlay";
 import { WeighTab } from "./WeighTab";
+
+/** A tool of its own, and a large one: fetched when it is gone to. */
+const ControlsDesk = lazy(() => import("./controls/ControlsDesk"));
 
 const FOOT = ["mass", "wing_loading", "stall_speed", "neutral_point", "balance", "static_margin", "risk"];
 
@@ -91,7 +93,9 @@ export default function BenchPage() {
     return (
       <EditingProvider value={editing}>
         {head}
-        <ControlsDesk modelId={model.id} revision={model.revision} section={section} />
+        <Suspense fallback={<Loading words="Fetching the controls desk…" />}>
+          <ControlsDesk modelId={model.id} revision={model.revision} section={section} />
+        </Suspense>
         {saving.error ? <ProblemNote error={saving.error} /> : null}
       </EditingProvider>
     );

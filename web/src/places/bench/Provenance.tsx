@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import type { BenchAnswer, Schemas } from "../../api/client";
 import { OriginLine } from "../../components/quantity/OriginLine";
@@ -52,40 +53,48 @@ export function MeasureNext({ origins }: { origins: Origins }) {
 
 /** The numbers behind the drawing, as a table. */
 export function DrawingTable({ origins }: { origins: Origins }) {
+  // Its rows are made when they are looked at: the numbers change at every move of a pointer.
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="mt-2" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="min-h-11 cursor-pointer py-2 font-semibold">The drawing as a table</summary>
+      {open ? <Rows origins={origins} /> : null}
+    </details>
+  );
+}
+
+function Rows({ origins }: { origins: Origins }) {
   const { show } = useSettings();
   return (
-    <details className="mt-2">
-      <summary className="min-h-11 cursor-pointer py-2 font-semibold">The drawing as a table</summary>
-      <div className="overflow-x-auto">
-        <table className="table-sm table">
-          <thead>
-            <tr>
-              <th scope="col">Measure</th>
-              <th scope="col">Value</th>
-              <th scope="col">Where it comes from</th>
-              <th scope="col">Read last</th>
+    <div className="overflow-x-auto">
+      <table className="table-sm table">
+        <thead>
+          <tr>
+            <th scope="col">Measure</th>
+            <th scope="col">Value</th>
+            <th scope="col">Where it comes from</th>
+            <th scope="col">Read last</th>
+          </tr>
+        </thead>
+        <tbody>
+          {origins.measures.map((m) => (
+            <tr key={m.key}>
+              <th scope="row" className="font-normal">
+                {m.part}: {m.label}
+              </th>
+              <td className="text-right whitespace-nowrap">
+                {m.value === null || m.value === undefined
+                  ? "as the right one"
+                  : show(m.value, m.quantity === "angle" ? "angle" : "length")}
+              </td>
+              <td>
+                <OriginMark origin={m} />
+              </td>
+              <td className="whitespace-nowrap">{m.on ? day(m.on) : ""}</td>
             </tr>
-          </thead>
-          <tbody>
-            {origins.measures.map((m) => (
-              <tr key={m.key}>
-                <th scope="row" className="font-normal">
-                  {m.part}: {m.label}
-                </th>
-                <td className="text-right whitespace-nowrap">
-                  {m.value === null || m.value === undefined
-                    ? "as the right one"
-                    : show(m.value, m.quantity === "angle" ? "angle" : "length")}
-                </td>
-                <td>
-                  <OriginMark origin={m} />
-                </td>
-                <td className="whitespace-nowrap">{m.on ? day(m.on) : ""}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-    </details>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

@@ -11,7 +11,7 @@ export function Correction({ sortieId, entryId }: { sortieId: string; entryId: s
   const navigate = useNavigate();
   const sortie = useSortie(sortieId);
   const log = useLogCard(sortieId);
-  const back = `/m/${model.id}/debrief`;
+  const back = `/m/${model.id}/debrief?sortie=${sortieId}`;
   if (sortie.isPending) return <Loading words="Fetching the log…" />;
   if (!sortie.data) return <ProblemNote error={sortie.error} onRetry={() => void sortie.refetch()} />;
   const line = sortie.data.log.find((l) => l.id === entryId && !l.replaced);

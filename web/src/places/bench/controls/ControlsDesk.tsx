@@ -38,7 +38,15 @@ const FIELDS: Record<Section, () => ReactNode> = {
 };
 
 /** The controls desk: what is looked at on the left, its numbers on the right, one section at a time. */
-export function ControlsDesk({ modelId, revision, section }: { modelId: string; revision: number; section: Section }) {
+export default function ControlsDesk({
+  modelId,
+  revision,
+  section,
+}: {
+  modelId: string;
+  revision: number;
+  section: Section;
+}) {
   const [address, setAddress] = useSearchParams();
   const setRole = (role: string) =>
     setAddress(
