@@ -76,7 +76,7 @@ function SideBySide({ found }: { found: Schemas["Comparison"] }) {
   const rows: [string, string, string][] = [
     ["Pack", one.pack || "not named", other.pack || "not named"],
     ["Air and wind", air(one) || "not read", air(other) || "not read"],
-    ["Balance", one.balance, other.balance],
+    ["Balance point and mass", one.balance, other.balance],
     ["Surfaces rested", one.trims.join("; "), other.trims.join("; ")],
     ["Clicks", one.clicks, other.clicks],
   ];
