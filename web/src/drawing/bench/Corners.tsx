@@ -72,7 +72,7 @@ function Handle({
       <circle
         role="button"
         tabIndex={0}
-        aria-label={`${surface.key}, ${place}, ${corner.edge} edge: arrow keys move it by 1 mm, with shift by 10 mm`}
+        aria-label={`${surface.key}, ${place}, ${corner.edge} edge, ${show(corner.x, "length")} aft, ${show(corner.y, "length")} out, chord ${show(chord, "length")}: arrow keys move it by 1 mm, with shift by 10 mm`}
         data-testid={`corner-${surface.key}-${corner.index}-${corner.edge}`}
         cx={p.x}
         cy={p.y}

@@ -15,6 +15,7 @@ import { type Change, EditingProvider } from "./editing";
 import { ItemsTab } from "./ItemsTab";
 import { MoveTab } from "./MoveTab";
 import { DrawingTable, Provenance } from "./Provenance";
+import { SpokenNumbers } from "./SpokenNumbers";
 import { UnderlayFields, UnderlayPoints } from "./UnderlayFields";
 import { useUnderlay } from "./use-underlay";
 import { WeighTab } from "./WeighTab";
@@ -70,6 +71,8 @@ export default function BenchPage() {
   const [setting, setSetting] = useState(false);
   const placed = underlay.laid && underlay.url ? laid(underlay.laid, model.setup.airframe) : null;
   const lies = tab === "Airframe" && placed && typeof placed !== "string" ? placed : null;
+  const stepped = undo.isSuccess && undo.submittedAt > saving.submittedAt;
+  const done = !stepped ? "" : undo.variables === "undo" ? "Undone" : "Done again";
   const answer = bench.data?.answer;
   const taking = useTakeMeasure(model.id);
   const editing = {
@@ -141,6 +144,7 @@ export default function BenchPage() {
                 <ReasonNumber key={n.key} number={n} />
               ))}
           </div>
+          {answer ? <SpokenNumbers answer={answer} done={done} /> : null}
           {answer ? <Sentences answer={answer} doubts={tab !== "Airframe"} /> : null}
         </div>
         <aside className="min-w-0 xl:col-start-2 xl:row-start-1">
