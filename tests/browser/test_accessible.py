@@ -47,7 +47,13 @@ READ_IN_THE_SUN = [".text-accent", ".text-error", ".label-small", ".text-seconda
 """Cautions, errors and small print: 7 to 1 in the day theme (WCAG 2.2, 1.4.6)."""
 PLACES = ("", "/plan", "/fly", "/debrief", "/rework", "/happened", "/ledger", "/emergency", "/emergency?what=battery")
 ELSEWHERE = ("/waiting", "/phones", "/pair", "/packs", "/?shelf", "/new")
-TOOLS = ("airframe", "items", "weigh", "move", "controls", "check")
+TOOLS = (
+    *("airframe", "items", "weigh", "move", "check"),
+    *(
+        f"controls&section={s}"
+        for s in ("linkage", "throws", "mixes", "trim", "directions", "radio", "shims", "stabiliser", "sheet")
+    ),
+)
 """Of the bench: on a laptop and a phone like the places of the field; how wide and how large things are there is looked at elsewhere."""
 SIZES = {"laptop": (1280, 800, False), "phone": (390, 844, True)}
 
@@ -84,6 +90,15 @@ SMALL = """
 """
 
 
+LETTERS = """
+    return [...new Set([...document.querySelectorAll('main svg text')]
+      .filter((e) => e.getClientRects().length > 0 && e.textContent.trim())
+      .map((e) => [e.textContent, parseFloat(getComputedStyle(e).fontSize) * Math.hypot(e.getScreenCTM().b, e.getScreenCTM().d)])
+      .filter(([, px]) => px < 10.95).map(([t, px]) => `letters of ${px.toFixed(1)} px: ${t}`))]
+"""
+"""In a drawing on a phone: eleven pixels, or it is no reading matter."""
+
+
 def too_small_here(b: Browser) -> list[str]:
     """On Plan, Bench and the shell nothing is too small for a glove, nor for a hand at the bench."""
     return list(b.driver.execute_script(SMALL)) if b.path.endswith(("/plan", "/bench")) else []
@@ -96,7 +111,7 @@ def too_wide_or_small_here(b: Browser) -> list[str]:
     found = [f"{b.path} is {width} wide"] if width > 320 else []
     found += too_small_here(b)
     b.size(*SIZES["phone"][:2], phone=True)
-    return found
+    return found + list(b.driver.execute_script(LETTERS))
 
 
 @pytest.mark.parametrize("size", SIZES)

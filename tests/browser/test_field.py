@@ -137,6 +137,8 @@ def test_wrong_entries_on_the_new_model_the_check_the_weighing_and_the_wind(brow
         field = b.type(label, entry)
         b.until(lambda reason=reason: any(reason in e.text for e in b.all("[role=alert]")), f"{label}: {reason}")
         assert field.get_attribute("value") == entry
+        said = [e.text for e in b.all("[role=alert]") if reason in e.text]
+        assert len(said) == 1, f"once, where it was typed: {said}"
         field.send_keys(Keys.ESCAPE)
 
     b.open(f"/m/{glider}/plan")
@@ -157,3 +159,18 @@ def test_two_quick_entries_in_different_fields_both_arrive(browser, glider):
     )
     assert fetched(b, f"/api/v1/models/{glider}")["setup"]["pack_minutes"] == 14
     assert not any("changed elsewhere" in e.text for e in b.all("[role=alert]"))
+
+
+def test_the_list_of_keys_takes_the_focus_and_gives_it_back(browser, glider):
+    b = browser
+    b.size(1280, 800)
+    b.open(f"/m/{glider}/plan")
+    b.see("Gates")
+    opener = b.one("button[aria-label='all keys']")
+    opener.send_keys(Keys.ENTER)
+    b.until(lambda: b.all("dialog[open]"), "the list of keys")
+    inside = "return document.querySelector('dialog').contains(document.activeElement)"
+    assert b.driver.execute_script(inside), "the dialog has the focus"
+    b.driver.switch_to.active_element.send_keys(Keys.ESCAPE)
+    b.until(lambda: not b.all("dialog[open]"), "Escape to close it")
+    assert b.driver.switch_to.active_element == opener

@@ -7,6 +7,8 @@ export type Problem = components["schemas"]["Problem"];
 /** A problem as a throwable, so that queries and forms can show its words. */
 export class ProblemError extends Error {
   readonly problem: Problem;
+  /** Said where it was typed: nowhere else as well. */
+  atField = false;
   constructor(problem: Problem) {
     super(problem.title);
     this.problem = problem;

@@ -1,5 +1,5 @@
 import { useIsFetching } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { isAway, type ModelDetail, ProblemError } from "../api/client";
 import type { Theme } from "../domain/settings";
@@ -278,6 +278,12 @@ function useKeys(model: ModelDetail | null, toggle: () => void): void {
 }
 
 function KeyTable({ onClose }: { onClose: () => void }) {
+  // A dialog of the browser's own: it takes the focus, Escape closes it, and it gives the focus back.
+  const dialog = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    const opened = dialog.current;
+    if (!opened?.open) opened?.showModal();
+  }, []);
   const rows = [
     ["1 … 7", "Today, Bench, Plan, Fly, Debrief, Rework, Ledger"],
     ["← →", "on the battery or a slider: move by 1 mm (Shift: 10 mm)"],
@@ -291,7 +297,7 @@ function KeyTable({ onClose }: { onClose: () => void }) {
     ["?", "this list"],
   ];
   return (
-    <dialog open className="modal" onCancel={onClose} aria-label="keys">
+    <dialog ref={dialog} className="modal" onClose={onClose} aria-label="keys">
       <div className="modal-box">
         <h2 className="mb-2 text-xl">Keys</h2>
         <table className="w-full">
@@ -304,7 +310,7 @@ function KeyTable({ onClose }: { onClose: () => void }) {
             ))}
           </tbody>
         </table>
-        <button type="button" className="btn mt-4" onClick={onClose}>
+        <button type="button" className="btn mt-4" onClick={() => dialog.current?.close()}>
           Close
         </button>
       </div>

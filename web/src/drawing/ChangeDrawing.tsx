@@ -45,7 +45,7 @@ export function ChangeDrawing({ before, after }: { before: Configuration; after:
             <text
               x={Math.min(Math.max(c.x, 72), W - 72)}
               y={c.y + 38}
-              fontSize={15}
+              className="text-[15px] max-md:text-[20px]"
               fontWeight={700}
               textAnchor="middle"
               stroke="var(--color-base-100)"
@@ -66,7 +66,7 @@ export function ChangeDrawing({ before, after }: { before: Configuration; after:
             <text
               x={Math.min(Math.max(p.x, 70), W - 110)}
               y={H - 18 - i * 18}
-              fontSize={15}
+              className="text-[15px] max-md:text-[20px]"
               fontWeight={700}
               stroke="none"
               fill="var(--color-info)"

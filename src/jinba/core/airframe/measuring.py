@@ -170,7 +170,7 @@ def _motor(airframe: Airframe) -> list[MeasuringStep]:
             "The same from above: forward end to the right is positive.",
         ),
     )
-    return [MeasuringStep(("motor", k), "motor", label, words, q, "motor") for k, label, q, words in rows]
+    return [MeasuringStep(("motor", k), "motor", label, words, q, f"motor:{k}") for k, label, q, words in rows]
 
 
 def _gear(airframe: Airframe) -> list[MeasuringStep]:

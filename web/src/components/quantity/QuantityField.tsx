@@ -68,6 +68,7 @@ export function QuantityField({
       return true;
     } catch (e) {
       handedOver.current = null;
+      if (e instanceof ProblemError) e.atField = true;
       setError(e instanceof ProblemError ? e.problem.title : "This could not be saved; your entry is still here.");
       return false;
     }

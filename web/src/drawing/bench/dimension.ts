@@ -19,10 +19,7 @@ export function dimensionOf(focus: string, { airframe }: Configuration): Dimensi
   if (kind === "fin") return ofFin(airframe, name);
   if (kind === "gear") return ofGear(airframe, name);
   if (kind === "held") return heldAt(airframe, Number(name), Number(index));
-  if (kind === "motor" && airframe.motor) {
-    const m = airframe.motor;
-    return side(at(0, m.z_m), at(m.x_m, m.z_m), m.x_m);
-  }
+  if (kind === "motor") return ofMotor(airframe, name);
   return null;
 }
 
@@ -77,6 +74,20 @@ function ofGear({ gear }: Airframe, name: string): Dimension | null {
     ground_z_m: () => side(at(gear.main_x_m, 0), at(gear.main_x_m, ground), ground),
     main_x_m: () => side(at(0, ground), at(gear.main_x_m, ground), gear.main_x_m),
     third_x_m: () => side(at(0, ground), at(gear.third_x_m, ground), gear.third_x_m),
+  };
+  return found[name]?.() ?? null;
+}
+
+function ofMotor({ motor: m }: Airframe, name: string): Dimension | null {
+  if (!m) return null;
+  const radius = m.propeller_diameter_m / 2;
+  const shaft: Dimension = { kind: "meter", at: at(m.x_m, 0), words: "along the shaft" };
+  const found: Record<string, () => Dimension> = {
+    x_m: () => side(at(0, m.z_m), at(m.x_m, m.z_m), m.x_m),
+    z_m: () => side(at(m.x_m, 0), at(m.x_m, m.z_m), m.z_m),
+    propeller_diameter_m: () => side(at(m.x_m, m.z_m - radius), at(m.x_m, m.z_m + radius), m.propeller_diameter_m),
+    tilt_down_rad: () => shaft,
+    tilt_right_rad: () => shaft,
   };
   return found[name]?.() ?? null;
 }

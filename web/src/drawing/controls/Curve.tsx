@@ -52,23 +52,23 @@ export function Curve({ lines, ends, mark, label }: Props) {
             x={px(end[0]) - 3}
             y={py(end[1]) + (i === 0 ? -4 : 13)}
             textAnchor="end"
-            className="fill-base-content text-[11px]"
+            className="fill-base-content text-[13px]"
           >
             {l.name}
           </text>
         ) : null;
       })}
       {mark ? <circle cx={px(mark[0])} cy={py(mark[1])} r={4} className="fill-accent" /> : null}
-      <text x={EDGE} y={SIZE - 7} className="fill-base-content text-[11px]">
+      <text x={EDGE} y={SIZE - 7} className="fill-base-content text-[13px]">
         ← {ends[0]}
       </text>
-      <text x={SIZE - EDGE} y={SIZE - 7} textAnchor="end" className="fill-base-content text-[11px]">
+      <text x={SIZE - EDGE} y={SIZE - 7} textAnchor="end" className="fill-base-content text-[13px]">
         {ends[1]} →
       </text>
-      <text x={SIZE / 2 + 8} y={EDGE - 6} textAnchor="end" className="fill-base-content text-[11px]">
+      <text x={SIZE / 2 + 8} y={EDGE - 6} textAnchor="end" className="fill-base-content text-[13px]">
         {ends[3]} ↑
       </text>
-      <text x={SIZE / 2 + 4} y={SIZE - EDGE - 5} className="fill-base-content text-[11px]">
+      <text x={SIZE / 2 + 4} y={SIZE - EDGE - 5} className="fill-base-content text-[13px]">
         ↓ {ends[2]}
       </text>
     </svg>

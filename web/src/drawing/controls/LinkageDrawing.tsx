@@ -90,14 +90,14 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
         className="fill-none stroke-base-content"
         strokeWidth={1}
       />
-      <text x={px(0)} y={py(0) + below(linkage.arm_m)} textAnchor="middle" className="fill-base-content text-[15px]">
+      <text x={px(0)} y={py(0) + below(linkage.arm_m)} textAnchor="middle" className="fill-base-content text-[16px]">
         servo
       </text>
       <text
         x={px(hinge.x)}
         y={py(hinge.y) + below(linkage.horn_m, thick * scale)}
         textAnchor="middle"
-        className="fill-base-content text-[15px]"
+        className="fill-base-content text-[16px]"
       >
         {direct ? "" : "hinge"}
       </text>
@@ -105,7 +105,7 @@ export function LinkageDrawing({ fitting, travel, at }: Props) {
         {pose.words}
       </text>
       <path d={`M12 16v-6h${bar.metres * scale}v6`} className="stroke-base-content" fill="none" strokeWidth={1} />
-      <text x={12 + bar.metres * scale + 6} y={16} className="fill-base-content text-[14px]">
+      <text x={12 + bar.metres * scale + 6} y={16} className="fill-base-content text-[16px]">
         {bar.words}
         {rudder ? ", seen from above" : ", seen from the left"}
       </text>

@@ -31,7 +31,7 @@ export function MountDrawing({ tilt, facesAft, shimmed, spacing_m, now_rad }: Pr
       role="img"
       aria-label={shimmed ? shimmed.words : "Motor mount without washers"}
     >
-      <text x={10} y={20} className="fill-base-content text-[13px]">
+      <text x={10} y={20} className="fill-base-content text-[15px]">
         ← nose {side ? "(seen from above, right wing on top)" : "(seen from the left)"}
       </text>
       <path d={`M${bulkhead} ${H / 2 - 78}V${H / 2 + 78}`} className="stroke-base-content" strokeWidth={7} />
@@ -84,12 +84,12 @@ export function MountDrawing({ tilt, facesAft, shimmed, spacing_m, now_rad }: Pr
           x={bulkhead + (out > 0 ? -12 : 12)}
           y={y + 5}
           textAnchor={out > 0 ? "end" : "start"}
-          className="fill-base-content text-[13px]"
+          className="fill-base-content text-[15px]"
         >
           {(shimmed.thickness_m * 1000).toFixed(1)} mm here
         </text>
       ) : null}
-      <text x={W - 10} y={H - 10} textAnchor="end" className="fill-base-content text-[13px]">
+      <text x={W - 10} y={H - 10} textAnchor="end" className="fill-base-content text-[15px]">
         {shimmed ? `ink: now, blue: ${Math.abs(degrees).toFixed(1)}° further ${tilt}` : "ink: thrust line now"}
       </text>
     </svg>

@@ -64,10 +64,10 @@ export function SaturationSquare({ map, words, label }: { map: SaturationMap; wo
         strokeDasharray="3 3"
         strokeWidth={0.8}
       />
-      <text x={SIZE / 2} y={EDGE - 8} textAnchor="middle" className="fill-base-content text-[11px]">
+      <text x={SIZE / 2} y={EDGE - 8} textAnchor="middle" className="fill-base-content text-[13px]">
         ↑ {words.top}
       </text>
-      <text x={SIZE / 2} y={SIZE - 9} textAnchor="middle" className="fill-base-content text-[11px]">
+      <text x={SIZE / 2} y={SIZE - 9} textAnchor="middle" className="fill-base-content text-[13px]">
         ↓ {words.bottom}
       </text>
       <text
@@ -75,7 +75,7 @@ export function SaturationSquare({ map, words, label }: { map: SaturationMap; wo
         y={SIZE / 2}
         textAnchor="middle"
         transform={`rotate(-90 12 ${SIZE / 2})`}
-        className="fill-base-content text-[11px]"
+        className="fill-base-content text-[13px]"
       >
         {words.left}
       </text>
@@ -84,7 +84,7 @@ export function SaturationSquare({ map, words, label }: { map: SaturationMap; wo
         y={SIZE / 2}
         textAnchor="middle"
         transform={`rotate(90 ${SIZE - 10} ${SIZE / 2})`}
-        className="fill-base-content text-[11px]"
+        className="fill-base-content text-[13px]"
       >
         {words.right}
       </text>

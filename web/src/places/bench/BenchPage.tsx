@@ -1,5 +1,5 @@
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
-import { type Configuration, isAway, type Said } from "../../api/client";
+import { type Configuration, isAway, ProblemError, type Said } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
@@ -71,6 +71,8 @@ export default function BenchPage() {
   const [setting, setSetting] = useState(false);
   const placed = underlay.laid && underlay.url ? laid(underlay.laid, model.setup.airframe) : null;
   const lies = tab === "Airframe" && placed && typeof placed !== "string" ? placed : null;
+  // What was refused at its field is said there, and gone when it is mended.
+  const refused = saving.error instanceof ProblemError && saving.error.atField ? null : saving.error;
   const stepped = undo.isSuccess && undo.submittedAt > saving.submittedAt;
   const done = !stepped ? "" : undo.variables === "undo" ? "Undone" : "Done again";
   const answer = bench.data?.answer;
@@ -99,7 +101,7 @@ export default function BenchPage() {
         <Suspense fallback={<Loading words="Fetching the controls desk…" />}>
           <ControlsDesk modelId={model.id} revision={model.revision} section={section} />
         </Suspense>
-        {saving.error ? <ProblemNote error={saving.error} /> : null}
+        {refused ? <ProblemNote error={refused} /> : null}
       </EditingProvider>
     );
   return (
@@ -131,9 +133,7 @@ export default function BenchPage() {
           {bench.error && !isAway(bench.error) ? (
             <ProblemNote error={bench.error} onRetry={() => void bench.refetch()} />
           ) : null}
-          {saving.error ? (
-            <ProblemNote error={saving.error} onRetry={draft ? () => setDraft(null) : undefined} />
-          ) : null}
+          {refused ? <ProblemNote error={refused} onRetry={draft ? () => setDraft(null) : undefined} /> : null}
         </div>
         {/* Across both columns: the numbers are seen whole on a laptop. */}
         <div className="min-w-0 xl:col-span-2 xl:row-start-2">

@@ -57,7 +57,7 @@ const MOTOR: Row<
     label: "Propeller, from the datum",
     hint: "behind the balance point it is a pusher",
     quantity: "length",
-    focus: "motor",
+    focus: "motor:x_m",
   },
   { key: "z_m", label: "Height above the datum line", quantity: "length" },
   { key: "y_m", label: "From the centre line, one each side", hint: "0 for a single one", quantity: "length" },

@@ -96,34 +96,52 @@ function Portrait({ setup, callouts, damaged }: PortraitProps) {
     .sort((p, q) => p.at.x - q.at.x)
     .slice(0, 4);
   return (
-    <svg
-      viewBox={`0 0 ${W} ${H}`}
-      className="h-auto w-full"
-      role="img"
-      aria-label={`side view; ${callouts.map((c) => c.words).join("; ")}`}
-    >
-      <g transform={`translate(84 ${H - 64})`} opacity={0.9}>
-        <PlanView airframe={a} map={above} />
-        {damaged.length > 0 ? <DamageMarks parts={damaged} airframe={a} map={above} /> : null}
-      </g>
-      <SideView airframe={a} map={map} />
-      {sorted.map((c, i) => {
-        // Leader lines stand upright; texts alternate above and below so that neighbours never meet.
-        const low = i % 2 === 1;
-        const y = low ? H - 22 : 26 + (i % 4 === 2 ? 24 : 0);
-        const width = c.words.length * 8.2;
-        const x = Math.min(Math.max(c.at.x - width / 2, low ? 170 : 8), W - 8 - width);
-        return (
-          <g key={c.words}>
-            <path d={`M${c.at.x} ${c.at.y}V${low ? y - 16 : y + 6}`} stroke="var(--color-accent)" strokeWidth={1.2} />
-            <circle cx={c.at.x} cy={c.at.y} r={4} fill="var(--color-accent)" />
-            <text x={x} y={y} fontSize={16} fontWeight={600} fill="var(--color-accent)">
-              {c.words}
-            </text>
-          </g>
-        );
-      })}
-    </svg>
+    <>
+      <svg
+        viewBox={`0 0 ${W} ${H}`}
+        className="h-auto w-full"
+        role="img"
+        aria-label={`side view; ${callouts.map((c) => c.words).join("; ")}`}
+      >
+        <g transform={`translate(84 ${H - 64})`} opacity={0.9}>
+          <PlanView airframe={a} map={above} />
+          {damaged.length > 0 ? <DamageMarks parts={damaged} airframe={a} map={above} /> : null}
+        </g>
+        <SideView airframe={a} map={map} />
+        {sorted.map((c, i) => {
+          // Leader lines stand upright; texts alternate above and below so that neighbours never meet.
+          const low = i % 2 === 1;
+          const y = low ? H - 22 : 26 + (i % 4 === 2 ? 24 : 0);
+          const width = c.words.length * 8.2;
+          const x = Math.min(Math.max(c.at.x - width / 2, low ? 170 : 8), W - 8 - width);
+          return (
+            <g key={c.words}>
+              <path d={`M${c.at.x} ${c.at.y}V${low ? y - 16 : y + 6}`} stroke="var(--color-accent)" strokeWidth={1.2} />
+              <circle cx={c.at.x} cy={c.at.y} r={4} fill="var(--color-accent)" />
+              <text x={x} y={y} fontSize={16} fontWeight={600} fill="var(--color-accent)" className="max-md:hidden">
+                {c.words}
+              </text>
+              <text
+                x={c.at.x + 8}
+                y={y}
+                fontSize={28}
+                fontWeight={700}
+                fill="var(--color-accent)"
+                className="md:hidden"
+              >
+                {i + 1}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+      {/* On a phone the drawing is too small for words: they stand below it, by their numbers. */}
+      <ol className="list-decimal pl-8 font-semibold text-accent md:hidden" aria-hidden="true">
+        {sorted.map((c) => (
+          <li key={c.words}>{c.words}</li>
+        ))}
+      </ol>
+    </>
   );
 }
 

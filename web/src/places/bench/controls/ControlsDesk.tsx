@@ -80,9 +80,10 @@ export default function ControlsDesk({
           <Board />
         </div>
         <aside className="min-w-0">
-          <div className="max-h-[76dvh] overflow-y-auto pr-1" data-fields>
+          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keys, where it holds no field as well */}
+          <section className="max-h-[76dvh] overflow-y-auto pr-1" data-fields tabIndex={0} aria-label="Its numbers">
             <Fields />
-          </div>
+          </section>
         </aside>
       </div>
     </DeskProvider>

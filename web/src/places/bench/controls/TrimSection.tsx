@@ -151,31 +151,33 @@ function BySortie() {
   return (
     <section className="mt-3">
       <h2 className="text-lg">Which trim belongs to which flight</h2>
-      <table className="table table-sm figures">
-        <thead>
-          <tr>
-            <th>sortie</th>
-            <th>configuration</th>
-            <th>pitch</th>
-            <th>roll</th>
-            <th>yaw</th>
-          </tr>
-        </thead>
-        <tbody>
-          {[...new Set(view.sortie_trims.map((t) => t.sortie))].map((n) => {
-            const row = view.sortie_trims.filter((t) => t.sortie === n);
-            return (
-              <tr key={n}>
-                <td>{n}</td>
-                <td>{row[0]?.configuration}</td>
-                {(["pitch", "roll", "yaw"] as const).map((a) => (
-                  <td key={a}>{row.find((t) => t.axis === a)?.words}</td>
-                ))}
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <div className="overflow-x-auto">
+        <table className="table table-sm figures">
+          <thead>
+            <tr>
+              <th>sortie</th>
+              <th>configuration</th>
+              <th>pitch</th>
+              <th>roll</th>
+              <th>yaw</th>
+            </tr>
+          </thead>
+          <tbody>
+            {[...new Set(view.sortie_trims.map((t) => t.sortie))].map((n) => {
+              const row = view.sortie_trims.filter((t) => t.sortie === n);
+              return (
+                <tr key={n}>
+                  <td>{n}</td>
+                  <td>{row[0]?.configuration}</td>
+                  {(["pitch", "roll", "yaw"] as const).map((a) => (
+                    <td key={a}>{row.find((t) => t.axis === a)?.words}</td>
+                  ))}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
     </section>
   );
 }
