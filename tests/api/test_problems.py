@@ -157,6 +157,8 @@ BAD_ENTRIES = [
     ({"name": "x" * 80}, "Name: at most 60 characters are kept; shorten it."),
     ({"id": "mine"}, "Id: there is nothing at this address."),
     ({"colour": "red"}, "Colour: this version knows nothing of it."),
+    ({"": 1}, "The entry: this version knows nothing of it."),
+    ({"_m": 1}, "The entry: this version knows nothing of it."),
     ({"span_m": 400.0}, "span is 400000 mm; it must be between 200 mm and 8000 mm. Did you mean 400 mm?"),
 ]
 

@@ -130,7 +130,7 @@ def test_measuring_is_left_at_step_8_and_resumed_with_readings_kept(browser):
         ("airframe", "Propeller diameter", 0, "2.2 m", "Did you mean 220 mm?"),
         ("airframe", "Incidence of the root", 0, "18", "Did you mean 1.8"),
         ("items", "Mass", 1, "4.2 kg", "Did you mean 420 g?"),
-        ("items", "Right of the centre line", 1, "300 mm", "Has a side or a digit slipped?"),
+        ("items", "To the right of the centre line", 0, "300 mm", "Has a side or a digit slipped?"),
     ],
     ids=["digit", "unit", "angle", "mass", "side"],
 )

@@ -36,7 +36,8 @@ def words_of(error: dict[str, Any]) -> str:
 def _name(where: tuple[object, ...]) -> str:
     """Return what a pilot calls an entry: the last name of its place, without its unit."""
     names = [str(part) for part in where if isinstance(part, str) and part not in ("body", "query", "path", "header")]
-    return _SUFFIX.sub("", names[-1]).replace("_", " ").replace("-", " ") if names else "the entry"
+    words = _SUFFIX.sub("", names[-1]).replace("_", " ").replace("-", " ").strip() if names else ""
+    return words or "the entry"
 
 
 def _fault(kind: str, context: dict[str, Any], field: str, message: str) -> str:
