@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.frames import forward_or_aft
-from jinba.core.observe.situation import design_of
+from jinba.core.observe.situation import design_of, stall_speed_of
 from jinba.core.spoken import a_length, a_speed
 
 
@@ -33,9 +33,10 @@ def mission_of(configuration: Configuration, *, x_np_m: float) -> Mission | None
         return None
     items = tuple(replace(i, fitted=True, to_come=False) if i.to_come else i for i in configuration.items)
     after = with_carried_jig(configuration, replace(configuration, items=items))
-    before, design = design_of(configuration), design_of(after)
-    x = balance_of(after).x_m
-    margin = (x_np_m - x) / design.aero.planform.mac_m
+    before, balance = design_of(configuration), balance_of(after)
+    # At every move of a pointer: of the heavier model nothing is computed but what is said of it.
+    stall, x = stall_speed_of(after), balance.x_m
+    margin = (x_np_m - x) / before.aero.planform.mac_m
     moved = x - before.balance.x_m
     least = configuration.rules.minimum
     low = (
@@ -44,12 +45,12 @@ def mission_of(configuration: Configuration, *, x_np_m: float) -> Mission | None
         else ""
     )
     return Mission(
-        mass_kg=design.balance.mass.mass_kg,
-        added_kg=design.balance.mass.mass_kg - before.balance.mass.mass_kg,
+        mass_kg=balance.mass.mass_kg,
+        added_kg=balance.mass.mass_kg - before.balance.mass.mass_kg,
         x_cg_m=x,
         static_margin=margin,
-        stall_speed_mps=design.stall_speed_mps,
+        stall_speed_mps=stall,
         fly_again=tuple(sorted(difference(configuration, after).stale, key=lambda card: (card[0], int(card[1:])))),
         words=f"With everything aboard it balances {a_length(abs(moved))} further {forward_or_aft(moved)} and stalls "
-        f"{a_speed(design.stall_speed_mps - before.stall_speed_mps, 1)} faster: plan the re-test now.{low}",
+        f"{a_speed(stall - before.stall_speed_mps, 1)} faster: plan the re-test now.{low}",
     )

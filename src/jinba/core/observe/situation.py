@@ -130,6 +130,11 @@ def _at_stall(configuration: Configuration, *, mass_kg: float) -> tuple[AeroMode
     return replace(aero, cl_max=peak), stall
 
 
+def stall_speed_of(configuration: Configuration) -> float:
+    """Return the stall speed of a configuration [m/s]: that of :func:`design_of`, without the rest of it. Source: as there."""
+    return _at_stall(configuration, mass_kg=balance_of(configuration).mass.mass_kg)[1]
+
+
 @dataclass(frozen=True, slots=True)
 class Trims:
     """Where the surfaces rest hands-off, in the signs of ``core.frames``. [rad]"""
