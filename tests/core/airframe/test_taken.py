@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import statistics
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -76,3 +77,23 @@ def test_taking_a_measure_sets_it_and_it_is_no_guess_any_more():
     assert [t.count for t in anew.taken] == [1]
     with pytest.raises(UnknownKeyError, match="no such measure"):
         take(c, "surfaces.9.x_m", Reading(0.1), on="")
+
+
+def test_what_was_measured_before_readings_were_kept_counts_and_a_guess_does_not():
+    c = model("high_wing")
+    chord = c.airframe.surfaces[0].sections[1].chord_m
+    left = Reading(chord + 0.01, left=True, again=True)
+    measured = take(c, TIP, left, on="")
+    assert measured.airframe.surfaces[0].sections[1].chord_m == pytest.approx(chord + 0.005), "the mean of both halves"
+    assert measured.taken[0].left_less_right == pytest.approx(0.01)
+    guessed = take(replace(c, guessed=(TIP,)), TIP, left, on="")
+    assert guessed.airframe.surfaces[0].sections[1].chord_m == pytest.approx(chord + 0.01)
+    assert guessed.taken[0].left_less_right is None
+
+
+def test_a_plan_is_not_made_a_ruler_by_one_look_at_the_model():
+    c = take(model("high_wing"), TIP, Reading(0.2, how=How.PLAN, scale=4.0), on="")
+    both = take(c, TIP, Reading(0.201, again=True), on="").taken[0]
+    assert (both.how, both.scale, both.count) == (How.PLAN, 4.0, 2)
+    anew = take(c, TIP, Reading(0.201), on="").taken[0]
+    assert (anew.how, anew.scale, anew.count) == (How.MODEL, 1.0, 1)

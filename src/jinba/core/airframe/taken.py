@@ -44,6 +44,9 @@ class How(StrEnum):
     PICTURE = "picture"
 
 
+_COARSER = (How.MODEL, How.PLAN, How.PICTURE)
+
+
 @dataclass(frozen=True, slots=True)
 class Readings:
     """The readings of one measure of the airframe.
@@ -164,7 +167,8 @@ class Reading:
 def read(value: float | None, known: Readings | None, reading: Reading, *, key: str, on: str) -> tuple[float, Readings]:
     """Return the value of a measure [m or rad] and its readings once one more was taken.
 
-    The value is the mean of both halves, each the mean of its own readings. Derived here.
+    The value is the mean of both halves, each the mean of its own readings; of readings on different things the coarser one is kept,
+    so that a plan is not made a ruler by one look at the model. Derived here.
     """
     kept = 0.0 if value is None else value
     right = [kept + o for o in known.off] if known else []
@@ -175,7 +179,10 @@ def read(value: float | None, known: Readings | None, reading: Reading, *, key: 
     side.append(reading.value)
     mean = fmean([fmean(s) for s in (right, left) if s])
     off, off_left = (tuple(r - mean for r in s) for s in (right, left))
-    return mean, Readings(key, off, off_left, on, reading.how, reading.scale)
+    how, scale = reading.how, reading.scale
+    if known is not None and len(off) + len(off_left) > 1:
+        how, scale = max(how, known.how, key=_COARSER.index), max(scale, known.scale)
+    return mean, Readings(key, off, off_left, on, how, scale)
 
 
 def still_taken(before: Airframe, after: Airframe, taken: tuple[Readings, ...]) -> tuple[Readings, ...]:

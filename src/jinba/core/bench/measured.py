@@ -54,6 +54,9 @@ def take(c: Configuration, key: str, reading: Reading, *, on: str) -> Configurat
     """
     step = step_of(c.airframe, key)
     known = next((t for t in c.taken if t.key == key), None)
+    if known is None and reading.again and key not in c.guessed and value_at(c.airframe, step.path) is not None:
+        # Measured before readings were kept: what stands counts as one, and is not lost to the next.
+        known = Readings(key, (0.0,))
     value, now = read(value_at(c.airframe, step.path), known, reading, key=key, on=on)
     order = [key_of(s.path) for s in measuring_steps(c.airframe)]
     others = [t for t in c.taken if t.key != key]

@@ -79,6 +79,8 @@ function Parts({
         },
       }),
       `${key} raised on the drawing`,
+      // What is only drawn was not measured.
+      { how: null, scale: 1 },
     );
   if (measure !== null)
     return (
