@@ -40,6 +40,7 @@ _running: list[tuple[tempfile.TemporaryDirectory[str], postgres.Server]] = []
 
 def pytest_configure(config: pytest.Config) -> None:
     """Start the server once, before any worker; workers find it by the environment."""
+    pytest.register_assert_rewrite("tests.api.races")
     if hasattr(config, "workerinput") or config.option.collectonly:
         return
     folder = tempfile.TemporaryDirectory(prefix="jinba-test-")
