@@ -168,6 +168,7 @@ def check_text(name: str, text: str, *, longest: int = 400) -> str:
     """
     if len(text) > longest:
         raise JinbaError(f"{name} has {len(text)} characters; at most {longest} are kept.", name=name)
-    if any((ord(c) < 32 and c not in "\n\t") or ord(c) == 127 for c in text):
+    # What is printable holds none: asked first, for every name of a setup is asked at every move of a pointer.
+    if not text.isprintable() and any((ord(c) < 32 and c not in "\n\t") or ord(c) == 127 for c in text):
         raise JinbaError(f"{name} holds a control character; remove it and try again.", name=name)
     return text

@@ -118,14 +118,19 @@ def differences(before: Configuration, after: Configuration) -> tuple[Told, ...]
 
     A setup described from another datum is the same model: the stations are compared from one datum. Derived here.
     """
+    return tuple(Told(kinds, s.opens.words(s.before, s.after), s.path) for s, kinds in _said(before, after))
+
+
+def kinds_of_change(before: Configuration, after: Configuration) -> frozenset[Change]:
+    """Return the kinds of change between two setups, without a word of them. Derived here."""
+    return frozenset(k for _, kinds in _said(before, after) for k in kinds)
+
+
+def _said(before: Configuration, after: Configuration) -> list[tuple[_Said, tuple[Change, ...]]]:
     said: list[_Said] = []
     _compare(_from_one_datum(before, after), after, "", None, said)
-    found = []
-    for s in said:
-        kinds = tuple(k for k in s.kinds if not any(other.covers(s, k) for other in said if other is not s))
-        if kinds:
-            found.append(Told(kinds, s.opens.words(s.before, s.after), s.path))
-    return tuple(found)
+    own = ((s, tuple(k for k in s.kinds if not any(o.covers(s, k) for o in said if o is not s))) for s in said)
+    return [(s, kinds) for s, kinds in own if kinds]
 
 
 def changes(before: Configuration, after: Configuration) -> tuple[frozenset[Change], tuple[str, ...]]:

@@ -27,6 +27,7 @@ from jinba.persistence.orm import ConfigurationRow, ModelRow, RevisionRow
 from jinba.persistence.repositories import Models, Sorties
 from jinba.services.estimates import present_belief, present_hash, setup_changed
 from jinba.services.history import history
+from jinba.services.remembered import Remembered
 from jinba.services.setups import keep_setup, setup_of, setups_of
 
 
@@ -278,8 +279,18 @@ class Taught:
     flown_battery_x_m: tuple[float, ...]
 
 
+_TAUGHT = Remembered[Taught]()
+
+
 def taught(session: Session, model_id: uuid.UUID) -> Taught:
-    """Return what the flights of a model have taught, in a few short queries: a what-if runs at every move of a pointer."""
+    """Return what the flights of a model have taught; a what-if runs at every move of a pointer, and nothing is written meanwhile.
+
+    Raises: NotFoundError.
+    """
+    return _TAUGHT.of_moment(session, model_id, lambda: _taught(session, model_id))
+
+
+def _taught(session: Session, model_id: uuid.UUID) -> Taught:
     model = Models(session).get(model_id)
     sorties = Sorties(session)
     flown = setups_of(session, sorties.flown_setups(model_id)).values()

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import threading
 import uuid
-from collections import OrderedDict
-from collections.abc import Callable, Hashable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -33,41 +31,17 @@ from jinba.core.observe.situation import Trims, resting_trims
 from jinba.core.plan.sign_off import SignOff
 from jinba.core.plan.weather import Wind, WindRead
 from jinba.formats.codec import from_json
-from jinba.persistence.database import moment_of
 from jinba.persistence.orm import ConfigurationRow, ModelRow, WorkOrderActionRow, WorkOrderRow
-from jinba.persistence.ownership import owner_of
 from jinba.persistence.repositories import Estimates, Log, Models, Orders, Sites, Sorties
 from jinba.services.estimates import present_belief, rails, stored_squawks
 from jinba.services.log import entries_of
 from jinba.services.notes import as_noted, notes_of
 from jinba.services.packs import powered_of
+from jinba.services.remembered import Remembered
 from jinba.services.setups import setups_of
 from jinba.services.sites import site_of
 
-_KEPT = 16
-
-
-class _Read:
-    """Histories as they were read last, by the moment they were read in: a page asks for the same one several times at once."""
-
-    def __init__(self) -> None:
-        self.lock = threading.Lock()
-        self.of: OrderedDict[Hashable, History] = OrderedDict()
-
-    def get(self, key: Hashable, read: Callable[[], History]) -> History:
-        """Return what was read under this key, or read it."""
-        with self.lock:
-            kept = self.of.get(key)
-        if kept is None:
-            kept = read()
-            with self.lock:
-                self.of[key] = kept
-                while len(self.of) > _KEPT:
-                    self.of.popitem(last=False)
-        return kept
-
-
-_READ = _Read()
+_READ = Remembered[History]()
 
 
 def history(session: Session, model_id: uuid.UUID) -> History:
@@ -75,10 +49,7 @@ def history(session: Session, model_id: uuid.UUID) -> History:
 
     Raises: NotFoundError.
     """
-    moment = moment_of(session)
-    if moment is None:
-        return _history(session, model_id)
-    return _READ.get((moment, owner_of(session), model_id), lambda: _history(session, model_id))
+    return _READ.of_moment(session, model_id, lambda: _history(session, model_id))
 
 
 def _history(session: Session, model_id: uuid.UUID) -> History:

@@ -67,7 +67,7 @@ function bestPlace(label: Label, lines: Line[], boxes: Box[], room: Box): Placed
   for (const away of NEAR)
     for (const turn of TURNS) {
       const tried = placeAt(label, away, (label.towards ?? 0) + turn);
-      const count = crossings(tried, lines, boxes, room);
+      const count = crossings(tried, lines, boxes, room, least);
       if (count < least) {
         best = tried;
         least = count;
@@ -92,7 +92,8 @@ function placeAt(label: Label, away: number, degrees: number): PlacedLabel {
 
 const OUTSIDE = 1000;
 
-function crossings(label: PlacedLabel, lines: Line[], boxes: Box[], room: Box): number {
+/** How much is in the way of a label; counted no further than `enough`. */
+function crossings(label: PlacedLabel, lines: Line[], boxes: Box[], room: Box, enough: number): number {
   const { box } = label;
   const out = box.x < room.x || box.y < room.y || right(box) > right(room) || bottom(box) > bottom(room);
   let count = out ? OUTSIDE : 0;
@@ -101,7 +102,10 @@ function crossings(label: PlacedLabel, lines: Line[], boxes: Box[], room: Box): 
     // What a label names stands in a box of its own: its leader begins there.
     if (label.leader && !holds(other, label.leader.a) && crosses(label.leader, other, 0)) count += 2;
   }
-  for (const line of lines) if (crosses(line, box, GAP)) count += 1;
+  for (const line of lines) {
+    if (count >= enough) return count;
+    if (crosses(line, box, GAP)) count += 1;
+  }
   return count;
 }
 
@@ -114,24 +118,26 @@ export function overlap(a: Box, b: Box): boolean {
   return a.x < right(b) + GAP && b.x < right(a) + GAP && a.y < bottom(b) + GAP && b.y < bottom(a) + GAP;
 }
 
+/** How far along a line, of its length, it comes into a strip `wide` across that it begins `into` from; and where it leaves it. */
+const entry = (into: number, step: number, wide: number) =>
+  step === 0 ? (into < 0 || into > wide ? 2 : 0) : step > 0 ? -into / step : (wide - into) / step;
+const exit = (into: number, step: number, wide: number) =>
+  step === 0 ? 1 : step > 0 ? (wide - into) / step : -into / step;
+
 /** Whether a line goes through a box that is larger by `pad`; Liang and Barsky's clipping. */
 export function crosses({ a, b }: Line, box: Box, pad: number): boolean {
-  const [dx, dy] = [b.x - a.x, b.y - a.y];
-  const sides = [
-    [-dx, a.x - (box.x - pad)],
-    [dx, right(box) + pad - a.x],
-    [-dy, a.y - (box.y - pad)],
-    [dy, bottom(box) + pad - a.y],
-  ] as const;
-  let [from, to] = [0, 1];
-  for (const [step, room] of sides) {
-    if (step === 0) {
-      if (room < 0) return false;
-    } else if (step < 0) from = Math.max(from, room / step);
-    else to = Math.min(to, room / step);
-    if (from > to) return false;
-  }
-  return true;
+  const left = box.x - pad;
+  const top = box.y - pad;
+  const wide = box.width + 2 * pad;
+  const high = box.height + 2 * pad;
+  // Asked some ten thousand times at every move of a pointer: most lines lie wholly to one side.
+  if (a.x < left ? b.x < left : a.x > left + wide && b.x > left + wide) return false;
+  if (a.y < top ? b.y < top : a.y > top + high && b.y > top + high) return false;
+  const dx = b.x - a.x;
+  const dy = b.y - a.y;
+  const from = Math.max(0, entry(a.x - left, dx, wide), entry(a.y - top, dy, high));
+  const to = Math.min(1, exit(a.x - left, dx, wide), exit(a.y - top, dy, high));
+  return from <= to;
 }
 
 /**

@@ -126,6 +126,7 @@ export function useBench(id: string, draft: Configuration | null) {
     error: moved.error ?? saved.error,
     behind: moved.behind || saved.isPlaceholderData,
     refetch: saved.refetch,
+    ahead: moved.ahead,
   };
 }
 

@@ -26,7 +26,7 @@ it("has one request under way, and of sixty that come meanwhile sends the last",
   expect(open.map((o) => o.question)).toEqual([0, 60]);
   expect(hook.result.current).toMatchObject({ data: "of 0", behind: true });
   await answer(1);
-  expect(hook.result.current).toEqual({ data: "of 60", error: null, behind: false });
+  expect(hook.result.current).toMatchObject({ data: "of 60", error: null, behind: false });
   expect(open).toHaveLength(2);
 });
 
@@ -34,7 +34,7 @@ it("shows nothing of a question that was taken back, and asks again after it", a
   const { open, hook, answer } = asked(1);
   hook.rerender({ question: null });
   await answer(0);
-  expect(hook.result.current).toEqual({ data: null, error: null, behind: false });
+  expect(hook.result.current).toMatchObject({ data: null, error: null, behind: false });
   hook.rerender({ question: 2 });
   await answer(1);
   expect(open).toHaveLength(2);
@@ -49,5 +49,30 @@ it("keeps the last answer beside an error, and goes on", async () => {
   expect(hook.result.current).toMatchObject({ data: "of 1", error: new Error("away") });
   hook.rerender({ question: 3 });
   await answer(2);
-  expect(hook.result.current).toEqual({ data: "of 3", error: null, behind: false });
+  expect(hook.result.current).toMatchObject({ data: "of 3", error: null, behind: false });
+});
+
+it("asks ahead of the rendering, and not once more with it", async () => {
+  const { open, hook, answer } = asked(null);
+  act(() => hook.result.current.ahead(1));
+  expect(open).toHaveLength(1);
+  hook.rerender({ question: 1 });
+  expect(hook.result.current).toMatchObject({ data: null, behind: true });
+  await answer(0);
+  act(() => hook.result.current.ahead(2));
+  await answer(1);
+  hook.rerender({ question: 2 });
+  expect(open.map((o) => o.question)).toEqual([1, 2]);
+  expect(hook.result.current).toMatchObject({ data: "of 2", behind: false });
+});
+
+it("keeps what is the same in two answers", async () => {
+  const ask = async (n: number) => ({ n, origins: { measured: 12 } });
+  const hook = renderHook(({ n }) => useNewest(n, ask), { initialProps: { n: 1 } });
+  await act(async () => undefined);
+  const first = hook.result.current.data;
+  hook.rerender({ n: 2 });
+  await act(async () => undefined);
+  expect(hook.result.current.data).toEqual({ n: 2, origins: { measured: 12 } });
+  expect(hook.result.current.data?.origins).toBe(first?.origins);
 });

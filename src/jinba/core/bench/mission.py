@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from jinba.core.cards.stale import difference
+from jinba.core.cards.stale import stale_between
 from jinba.core.configuration import Configuration, balance_of, with_carried_jig
 from jinba.core.frames import forward_or_aft
 from jinba.core.observe.situation import design_of, stall_speed_of
@@ -50,7 +50,7 @@ def mission_of(configuration: Configuration, *, x_np_m: float) -> Mission | None
         x_cg_m=x,
         static_margin=margin,
         stall_speed_mps=stall,
-        fly_again=tuple(sorted(difference(configuration, after).stale, key=lambda card: (card[0], int(card[1:])))),
+        fly_again=tuple(sorted(stale_between(configuration, after), key=lambda card: (card[0], int(card[1:])))),
         words=f"With everything aboard it balances {a_length(abs(moved))} further {forward_or_aft(moved)} and stalls "
         f"{a_speed(stall - before.stall_speed_mps, 1)} faster: plan the re-test now.{low}",
     )

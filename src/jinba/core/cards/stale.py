@@ -9,7 +9,7 @@ from jinba.core.configuration import Configuration, balance_of
 from jinba.core.declare import Change
 from jinba.core.frames import forward_or_aft
 from jinba.core.spoken import a_length, a_mass
-from jinba.core.walks import changes
+from jinba.core.walks import changes, kinds_of_change
 
 _TAIL_END = ("F11", "F21", "F23", "F24", "F25", "F28", "F29")
 _FLIGHT = tuple(c for c in CARDS if c.startswith("F"))
@@ -55,11 +55,19 @@ class Difference:
     stale: frozenset[str]
 
 
+def stale_between(before: Configuration, after: Configuration) -> frozenset[str]:
+    """Return the cards that what changed between two configurations makes stale."""
+    return _stale(kinds_of_change(before, after))
+
+
+def _stale(kinds: frozenset[Change]) -> frozenset[str]:
+    return frozenset[str]().union(*(STALE[c] for c in kinds))
+
+
 def difference(before: Configuration, after: Configuration) -> Difference:
     """Return what changed between two configurations, in kinds, in words and as stale cards."""
     kinds, words = changes(before, after)
-    stale = frozenset().union(*(STALE[c] for c in kinds)) if kinds else frozenset()
-    return Difference(kinds, _with_swap(before, after, words), stale)
+    return Difference(kinds, _with_swap(before, after, words), _stale(kinds))
 
 
 def _with_swap(before: Configuration, after: Configuration, words: tuple[str, ...]) -> tuple[str, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -89,6 +90,7 @@ def full_throw(setup: ControlSetup, axis: Axis, command: float, *, inverted_v: b
     return {r.fitting.role.value: float(r.deflection_rad[0]) for r in rows}
 
 
+@lru_cache(maxsize=256)
 def mean_throw_rad(setup: ControlSetup, axis: Axis, command: float) -> float:
     """Return the mean size of the surfaces' deflections of an axis at a command [rad]; 0 when nothing moves it.
 

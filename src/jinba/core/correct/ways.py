@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from jinba.core.bench.arrange import arrangements
 from jinba.core.bench.maiden import maiden_point
 from jinba.core.bench.remedies import remedies
-from jinba.core.cards.stale import STALE, difference
+from jinba.core.cards.stale import STALE, stale_between
 from jinba.core.configuration import Configuration, balance_of
 from jinba.core.correct.compose import as_flown
 from jinba.core.correct.composed import Correction
@@ -126,7 +126,7 @@ def _way(
         mass_kg=new.mass_kg,
         added_kg=new.mass_kg - old.mass_kg,
         pitch_inertia_ratio=1.0 + (new.iyy_kg_m2 - old.iyy_kg_m2) / inertia,
-        stale=tuple(sorted(difference(before, after).stale)),
+        stale=tuple(sorted(stale_between(before, after))),
         caution=caution,
         setup=after if key.startswith("arranged") else None,
         all_right=all_in_band(after, belief, trims),

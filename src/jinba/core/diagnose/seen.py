@@ -9,7 +9,7 @@ from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.incident import INCIDENT
 from jinba.core.cards.masks import masked
 from jinba.core.cards.model import CardRecord, Outcome, Phase
-from jinba.core.cards.stale import difference
+from jinba.core.cards.stale import stale_between
 from jinba.core.configuration import Configuration
 from jinba.core.diagnose.ordinary import NONE_ORDINARY, Ordinary, ordinary_of
 from jinba.core.diagnose.sorties import LoggedSortie
@@ -140,7 +140,7 @@ def seen_in(sorties: tuple[LoggedSortie, ...], present: Configuration) -> Seen:
     """Return what sorties show of the present configuration: the newest record of each card, stale where a change made it so."""
     newest: dict[str, Logged] = {}
     for number, sortie in enumerate(sorties, 1):
-        old = frozenset() if sortie.configuration == present else difference(sortie.configuration, present).stale
+        old = frozenset() if sortie.configuration == present else stale_between(sortie.configuration, present)
         for record in sortie.records:
             newest[record.card_id] = Logged(record, number, record.card_id in old)
     return seen_of(newest.values(), ordinary_of(present))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.log import Counted
-from jinba.core.cards.stale import EVERY_SORTIE, difference
+from jinba.core.cards.stale import EVERY_SORTIE, stale_between
 from jinba.core.configuration import Configuration
 from jinba.core.history.model import Standing
 
@@ -46,4 +46,4 @@ def standing(card_id: str, counted: Counted, basis: Configuration, now: Now) -> 
 
 
 def _opened(before: Configuration, after: Configuration) -> frozenset[str]:
-    return frozenset() if before == after else difference(before, after).stale
+    return frozenset() if before == after else stale_between(before, after)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from typing import Annotated
 
 from jinba.core.declare import OPENS_NOTHING, Change, Keyed, Opens, Station, Unit
@@ -104,6 +105,7 @@ class MassSum:
     izz_kg_m2: float
 
 
+@lru_cache(maxsize=256)
 def sum_items(items: tuple[Item, ...]) -> MassSum:
     """Return total mass, balance point and point-mass inertia of items.
 

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from jinba.core.cards.catalogue import CARDS
 from jinba.core.cards.proof import PROOF_MINUTES
-from jinba.core.cards.stale import difference
 from jinba.core.configuration import Configuration, balance_of
 from jinba.core.correct.balance import LARGEST_STEP
 from jinba.core.declare import Change
 from jinba.core.observe.situation import design_of
+from jinba.core.walks import kinds_of_change
 
 GUESS_RESERVE = 0.25
 """Share of the minutes till a pack is empty that is kept back where they are only guessed: common practice, no source."""
@@ -46,7 +46,7 @@ def proofs(last: LastSortie | None, present: Configuration) -> frozenset[str]:
 
     Small: what hands trim and shift on the bench, the balance by no more than a step of rework. Derived here.
     """
-    if last is None or not difference(last.landed, present).changes <= _REWORK:
+    if last is None or not kinds_of_change(last.landed, present) <= _REWORK:
         return frozenset()
     moved = abs(balance_of(present).x_m - balance_of(last.landed).x_m) / design_of(present).aero.planform.mac_m
     return last.done & frozenset(LEG) if moved <= LARGEST_STEP + _ROUNDED else frozenset()
@@ -54,7 +54,7 @@ def proofs(last: LastSortie | None, present: Configuration) -> frozenset[str]:
 
 def washers_put_in(last: LastSortie | None, present: Configuration) -> bool:
     """Return whether the thrust line was changed since the sortie before: what power does now is what has to be seen of it. Derived here."""
-    return last is not None and Change.THRUST_LINE in difference(last.landed, present).changes
+    return last is not None and Change.THRUST_LINE in kinds_of_change(last.landed, present)
 
 
 _ROUNDED = 0.005

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -58,6 +59,7 @@ def share_in_stream(surface: Surface, airframe: Airframe) -> float:
     return min(total, 1.0)
 
 
+@lru_cache(maxsize=64)
 def _share_in(surface: Surface, motor: Motor) -> float:
     half = surface.half_span_m
     at = [s.y_m for s in surface.sections]

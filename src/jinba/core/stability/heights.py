@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -63,6 +64,7 @@ def _forward_m2(surface: Surface, lift: SurfaceLift, alphas: Array) -> Array:
     return np.asarray(lift.efficiency * own.area_m2 * (per_area * met - drag))
 
 
+@lru_cache(maxsize=64)
 def _mean_height_m(surface: Surface) -> float:
     y = np.linspace(0.0, surface.half_span_m, 41)
     at = [s.y_m for s in surface.sections]

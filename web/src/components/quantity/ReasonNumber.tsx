@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { BenchNumber } from "../../api/client";
 import type { Quantity } from "../../domain/units";
 import { useSettings } from "../settings-context";
@@ -26,7 +27,7 @@ const TERMS: Partial<Record<string, string>> = {
 const SIGMA = "± is one sigma: two times of three the truth lies within it, nineteen of twenty within twice as much.";
 
 /** A computed number as a button that opens its reason: inputs, formula, source and how sure it is. */
-export function ReasonNumber({ number }: { number: BenchNumber }) {
+export const ReasonNumber = memo(function ReasonNumber({ number }: { number: BenchNumber }) {
   const { show } = useSettings();
   const quantity = number.quantity as Quantity;
   const extra = DIGITS[number.key] ?? 0;
@@ -69,4 +70,4 @@ export function ReasonNumber({ number }: { number: BenchNumber }) {
       </div>
     </details>
   );
-}
+});

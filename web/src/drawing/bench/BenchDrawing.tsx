@@ -1,10 +1,10 @@
-import { useMemo, useRef, useState } from "react";
+import { memo, useMemo, useRef, useState } from "react";
 import type { BenchAnswer, Configuration, Item, Surface } from "../../api/client";
 import { useSettings } from "../../components/settings-context";
 import { type Laid, onModel } from "../../domain/underlay";
 import { DamageMarks } from "../DamageMarks";
 import { type Bounds, boundsOf, type Point } from "../geometry";
-import { PlanView, SideView } from "../views";
+import { PlanView as DrawnPlan, SideView as DrawnSide } from "../views";
 import { Corners } from "./Corners";
 import { dimensionOf } from "./dimension";
 import { FocusMark } from "./FocusMark";
@@ -33,6 +33,9 @@ interface Props {
   onDrag: (change: (setup: Configuration) => Configuration) => void;
   onDrop: (words: string) => void;
 }
+
+const PlanView = memo(DrawnPlan);
+const SideView = memo(DrawnSide);
 
 const ZOOMS = [1, 1.5, 2.2, 3.2];
 
@@ -71,12 +74,16 @@ export function BenchDrawing({
   const { unit, show } = useSettings();
   // A corner dragged outward would change the scale under the pointer: what the sheet holds stays while one is held.
   const [held, setHeld] = useState<Bounds | null>(null);
-  const b = held ?? boundsOf(setup.airframe);
+  const bounds = useMemo(() => boundsOf(setup.airframe), [setup.airframe]);
+  const b = held ?? bounds;
   const times = ZOOMS[zoom] ?? 1;
   const fitted = setup.items.filter((i) => i.fitted ?? true);
   const width = room.width * times;
-  const first = layoutOf(b, width, room.tallest * times, 1);
-  const layout = layoutOf(b, width, room.tallest * times, nameRows(fitted, first.sx, width).rows);
+  const tallest = room.tallest * times;
+  const first = useMemo(() => layoutOf(b, width, tallest, 1), [b, width, tallest]);
+  const { rows } = nameRows(fitted, first.sx, width);
+  // The same sheet for the same model: of what does not move nothing is drawn anew.
+  const layout = useMemo(() => layoutOf(b, width, tallest, rows), [b, width, tallest, rows]);
   const { scale, sx, plan, side, center, ruler, knife } = layout;
   const battery = setup.items.find((i) => i.key === answer?.pack_key && i.bay_m) ?? null;
   const dimension = focus ? dimensionOf(focus, setup) : null;

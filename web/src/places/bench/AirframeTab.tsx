@@ -1,4 +1,4 @@
-import { useCallback } from "react";
+import { memo, useCallback } from "react";
 import { useSearchParams } from "react-router";
 import type { Said } from "../../api/client";
 import { RiseHandles } from "../../drawing/bench/RiseHandles";
@@ -12,7 +12,7 @@ import { MeasureNext } from "./Provenance";
 import { newSurface, SurfaceFields } from "./SurfaceFields";
 
 /** The airframe by ruler, in the order one measures a model lying on a table. */
-export function AirframeTab({
+export const AirframeTab = memo(function AirframeTab({
   doubts,
   ...props
 }: {
@@ -30,7 +30,7 @@ export function AirframeTab({
       <Parts {...props} scale={<PlanScale plan={plan} onPlan={setPlan} />} />
     </EditingProvider>
   );
-}
+});
 
 /** What is out of reason, where it is typed: what was probably meant, gone when it is mended. */
 function Doubts({ doubts }: { doubts: Said[] }) {

@@ -1,5 +1,5 @@
-import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
-import { type Configuration, isAway, ProblemError, type Said } from "../../api/client";
+import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type Configuration, isAway, ProblemError, type Said, type Tendency } from "../../api/client";
 import { useTheModel } from "../../components/model-context";
 import { ReasonNumber } from "../../components/quantity/ReasonNumber";
 import { Rail } from "../../components/Rail";
@@ -44,7 +44,9 @@ export default function BenchPage() {
   const dragged = useRef<Change | null>(null);
   const drag = (change: Change) => {
     dragged.current = change;
-    setDraft(change(setup));
+    const next = change(setup);
+    bench.ahead(next);
+    setDraft(next);
   };
   const drop = (words: string) => {
     const change = dragged.current;
@@ -77,15 +79,18 @@ export default function BenchPage() {
   const done = !stepped ? "" : undo.variables === "undo" ? "Undone" : "Done again";
   const answer = bench.data?.answer;
   const taking = useTakeMeasure(model.id);
-  const editing = {
-    setup,
-    readOnly: model.read_only,
-    plan: 1,
-    edit,
-    take: taking.mutateAsync,
-    origins: answer?.origins ?? null,
-    onFocus: setFocus,
-  };
+  const origins = answer?.origins ?? null;
+  // The very same until something of it changes: an answer to a drag draws none of the fields anew.
+  const editing = useMemo(
+    () => ({ setup, readOnly: model.read_only, plan: 1, edit, take: taking.mutateAsync, origins, onFocus: setFocus }),
+    [setup, model.read_only, edit, taking.mutateAsync, origins],
+  );
+  const caveats = answer?.caveats;
+  const doubts = useMemo(() => [...(caveats ?? []).filter(isDoubt), ...(origins?.findings ?? [])], [caveats, origins]);
+  const beneath = useMemo(
+    () => <UnderlayFields underlay={underlay} setting={setting} onSetting={setSetting} />,
+    [underlay, setting],
+  );
   const head = (
     <>
       <BenchNav model={model} undo={undo} onTool={() => setFocus(null)} />
@@ -153,9 +158,9 @@ export default function BenchPage() {
               <AirframeTab
                 modelId={model.id}
                 revision={model.revision}
-                underlay={<UnderlayFields underlay={underlay} setting={setting} onSetting={setSetting} />}
-                findings={answer?.twist ?? []}
-                doubts={answer ? [...answer.caveats.filter(isDoubt), ...answer.origins.findings] : []}
+                underlay={beneath}
+                findings={answer?.twist ?? NONE}
+                doubts={doubts}
               />
             ) : null}
             {tab === "Items" ? (
@@ -181,7 +186,7 @@ export default function BenchPage() {
             <h2 className="mb-1 text-lg">What the next flight would show</h2>
             <div className="grid gap-x-6 md:grid-cols-2">
               {answer.tendencies.map((t) => (
-                <Rail key={t.key} name={t.name} marks={[{ tendency: t, kind: "predicted" }]} />
+                <Predicted key={t.key} tendency={t} />
               ))}
             </div>
           </section>
@@ -190,6 +195,12 @@ export default function BenchPage() {
     </EditingProvider>
   );
 }
+
+const NONE: Said[] = [];
+
+const Predicted = memo(function Predicted({ tendency }: { tendency: Tendency }) {
+  return <Rail name={tendency.name} marks={[{ tendency, kind: "predicted" }]} />;
+});
 
 const sizeOf = ({ width, height }: Underlay) => ({ width, height });
 

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { BenchAnswer, Configuration, Item, Mission, ModelDetail } from "../../api/client";
 import { marginWords, stationWords } from "../../components/quantity/station";
 import { useSettings } from "../../components/settings-context";
@@ -144,7 +145,7 @@ function MissionSheet({ mission }: { mission: Mission }) {
   );
 }
 
-function ItemFields({ item }: { item: Item }) {
+const ItemFields = memo(function ItemFields({ item }: { item: Item }) {
   const { edit } = useEditing();
   const words = `${item.name} changed`;
   const without: Change = (s) => ({ ...s, items: s.items.filter((i) => i.key !== item.key) });
@@ -193,7 +194,7 @@ function ItemFields({ item }: { item: Item }) {
       {airframe ? null : <Place item={item} />}
     </Group>
   );
-}
+});
 
 /** The items as a table, out and in. */
 function Table({ modelId }: { modelId: string }) {

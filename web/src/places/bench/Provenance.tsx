@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import { Link } from "react-router";
 import type { BenchAnswer, Schemas } from "../../api/client";
 import { OriginLine } from "../../components/quantity/OriginLine";
@@ -15,7 +15,7 @@ const LEGEND: [Schemas["Origin"], string][] = [
 ];
 
 /** How much of the drawing is the model's own: what its lines mean, and the count. */
-export function Provenance({ origins }: { origins: Origins }) {
+export const Provenance = memo(function Provenance({ origins }: { origins: Origins }) {
   const { measures, measured } = origins;
   return (
     <div className="px-2 pb-1 text-sm" data-testid="provenance">
@@ -32,7 +32,7 @@ export function Provenance({ origins }: { origins: Origins }) {
       </p>
     </div>
   );
-}
+});
 
 /** The measure that makes the margin surest when it is taken next. */
 export function MeasureNext({ origins }: { origins: Origins }) {
@@ -52,7 +52,7 @@ export function MeasureNext({ origins }: { origins: Origins }) {
 }
 
 /** The numbers behind the drawing, as a table. */
-export function DrawingTable({ origins }: { origins: Origins }) {
+export const DrawingTable = memo(function DrawingTable({ origins }: { origins: Origins }) {
   // Its rows are made when they are looked at: the numbers change at every move of a pointer.
   const [open, setOpen] = useState(false);
   return (
@@ -61,7 +61,7 @@ export function DrawingTable({ origins }: { origins: Origins }) {
       {open ? <Rows origins={origins} /> : null}
     </details>
   );
-}
+});
 
 function Rows({ origins }: { origins: Origins }) {
   const { show } = useSettings();

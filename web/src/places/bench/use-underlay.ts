@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import type { Underlay } from "../../domain/underlay";
 import { dropUnderlay, type KeptUnderlay, keepUnderlay, keptUnderlay } from "../../offline/underlays";
 
@@ -38,40 +38,47 @@ export function useUnderlay(modelId: string) {
     },
     [modelId],
   );
-  const read = async (file: File) => {
-    try {
-      const found = await smaller(file);
-      const { width, height } = found;
-      const laid: Underlay = {
-        width,
-        height,
-        first: { x: 0.1 * width, y: 0.5 * height },
-        second: { x: 0.9 * width, y: 0.5 * height },
-        anchor: "nose",
-        along: "body",
-        apart_m: 0,
-        mirrored: false,
-      };
-      keep({ picture: found.picture, laid });
-      return true;
-    } catch {
-      setTrouble("This picture cannot be read here: choose a JPEG, PNG or WebP.");
-      return false;
-    }
-  };
-  const drop = () => {
+  const read = useCallback(
+    async (file: File) => {
+      try {
+        const found = await smaller(file);
+        keep({ picture: found.picture, laid: untouched(found.width, found.height) });
+        return true;
+      } catch {
+        setTrouble("This picture cannot be read here: choose a JPEG, PNG or WebP.");
+        return false;
+      }
+    },
+    [keep],
+  );
+  const drop = useCallback(() => {
     setKept(null);
     void dropUnderlay(modelId).catch(() => undefined);
-  };
-  return {
-    url,
-    laid: kept?.laid ?? null,
-    trouble,
-    read,
-    drop,
-    change: (laid: Underlay) => kept && keep({ ...kept, laid }),
-  };
+  }, [modelId]);
+  return useMemo(
+    () => ({
+      url,
+      laid: kept?.laid ?? null,
+      trouble,
+      read,
+      drop,
+      change: (laid: Underlay) => kept && keep({ ...kept, laid }),
+    }),
+    [url, kept, trouble, read, drop, keep],
+  );
 }
+
+/** A picture of which nobody has said yet how it lies. */
+const untouched = (width: number, height: number): Underlay => ({
+  width,
+  height,
+  first: { x: 0.1 * width, y: 0.5 * height },
+  second: { x: 0.9 * width, y: 0.5 * height },
+  anchor: "nose",
+  along: "body",
+  apart_m: 0,
+  mirrored: false,
+});
 
 async function smaller(file: File): Promise<{ picture: Blob; width: number; height: number }> {
   const bitmap = await createImageBitmap(file);
