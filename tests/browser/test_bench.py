@@ -145,6 +145,24 @@ def test_a_slip_is_caught_with_what_was_meant_and_gone_when_mended(browser, slip
     b.until(lambda: words not in b.text, "the question to go once it is mended")
 
 
+def test_a_side_that_slipped_is_asked_for_at_once_and_believed_when_read_again(browser):
+    b = browser
+    b.size(1280, 800)
+    model = made(b, "Doubted")
+    b.open(f"/m/{model}/bench?tool=airframe&measure=fin.x_m")
+    here = lambda: b.driver.switch_to.active_element  # noqa: E731
+    b.until(lambda: here().tag_name == "input", "the cursor in the measure")
+    here().send_keys("-600", Keys.ENTER)
+    b.see("600 mm ahead of it, where the silhouette has")
+    b.see("Did you mean 600 mm behind it?")
+    b.press("Measure it again")
+    b.see("In doubt: read it anew.")
+    b.until(lambda: here().tag_name == "input" and here().get_attribute("value") == "", "an empty field")
+    here().send_keys("-598", Keys.ENTER)
+    b.until(lambda: "Did you mean" not in b.text, "the question to go, read twice to the same")
+    b.see("2 of 31 measured")
+
+
 @pytest.fixture(scope="module")
 def slips(driver, address) -> str:
     return made(Browser(driver, address), "Slipped")

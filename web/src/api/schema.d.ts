@@ -6249,6 +6249,7 @@ export interface components {
          *     ``key``: of the measure ("surfaces.0.sections.1.chord_m"). ``off``, ``off_left``: each reading less the value that is kept [m,
          *     rad for an angle], of the right half or the middle, and of the left half; so they stay true when the datum is moved. ``on``:
          *     day of the last one, ISO 8601. ``scale``: millimetres on the model for one on the plan, 1 on the model itself.
+         *     ``guess_off``: what the silhouette had guessed, less the value that is kept [m, rad for an angle]; None where it had guessed nothing.
          */
         Readings: {
             /** Key */
@@ -6272,6 +6273,8 @@ export interface components {
              * @default 1
              */
             scale: number;
+            /** Guess Off */
+            guess_off?: number | null;
         };
         /**
          * Reads

@@ -10,6 +10,7 @@ import {
   type ModelDetail,
   ProblemError,
   plain,
+  type Said,
   type Section,
   type Surface,
 } from "../api/client";
@@ -115,6 +116,7 @@ export function anAnswer(part: Partial<BenchAnswer> = {}): BenchAnswer {
 }
 
 interface Stage {
+  doubts?: Said[];
   setup?: Configuration;
   readOnly?: boolean;
   plan?: number;
@@ -137,7 +139,7 @@ interface BenchProps extends Required<Omit<Stage, "refuse">> {
   onFocus: (what: string | null) => void;
 }
 
-function Bench({ children, setup, readOnly, plan, refuse, onSetup, onTake, onFocus }: BenchProps) {
+function Bench({ children, setup, readOnly, plan, doubts, refuse, onSetup, onTake, onFocus }: BenchProps) {
   const [held, setHeld] = useState(setup);
   const newest = useRef(setup);
   const take = async (reading: TakenReading) => {
@@ -161,7 +163,7 @@ function Bench({ children, setup, readOnly, plan, refuse, onSetup, onTake, onFoc
     setHeld(next);
   };
   return (
-    <EditingProvider value={{ setup: held, readOnly, plan, edit, take, origins: null, onFocus }}>
+    <EditingProvider value={{ setup: held, readOnly, plan, edit, take, origins: null, doubts, onFocus }}>
       {children}
     </EditingProvider>
   );
@@ -183,7 +185,10 @@ function replaced(here: unknown, path: (string | number)[], value: number): unkn
 }
 
 /** A bench whose setup changes as the program would change it. Returns the setup now, and what each change was called. */
-export function onBench(children: ReactNode, { setup = aSetup(), readOnly = false, plan = 1, refuse }: Stage = {}) {
+export function onBench(
+  children: ReactNode,
+  { setup = aSetup(), readOnly = false, plan = 1, doubts = [], refuse }: Stage = {},
+) {
   const cache = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   cache.setQueryData(keys.model("m1"), { id: "m1", revision: 4, setup } as ModelDetail);
   const said: string[] = [];
@@ -199,7 +204,7 @@ export function onBench(children: ReactNode, { setup = aSetup(), readOnly = fals
   render(
     <QueryClientProvider client={cache}>
       <SettingsProvider>
-        <Bench {...{ setup, readOnly, plan, refuse, onSetup, onTake, onFocus }}>{children}</Bench>
+        <Bench {...{ setup, readOnly, plan, doubts, refuse, onSetup, onTake, onFocus }}>{children}</Bench>
       </SettingsProvider>
     </QueryClientProvider>,
   );

@@ -24,6 +24,17 @@ class MeasuringStep:
     focus: str
     negated: bool = False
 
+    @property
+    def name(self) -> str:
+        """Of which part it is and what: "wing, chord, root", "fin height"."""
+        return measure_name(self.part, self.label)
+
+
+def measure_name(part: str, label: str) -> str:
+    """Return how a measure is called in a sentence: "wing, chord, root", "fin height"."""
+    words = f"{label[0].lower()}{label[1:]}"
+    return words if words.startswith(part) else f"{part}, {words}"
+
 
 def measuring_steps(airframe: Airframe) -> tuple[MeasuringStep, ...]:
     """Return the steps: along the body, then each surface root to tip, then angles, then fin, motor and wheels.

@@ -31,7 +31,9 @@ METER_SIGMA_RAD = math.radians(0.3)
 _USEFUL = 4
 """More readings with the same tool than this teach nothing new: what is wrong with the tool stays. Common practice, no source."""
 
-_APART_SIGMAS = 3.0
+APART_SIGMAS = 3.0
+"""Readings of one half further apart than this, of the sigma of their difference, are not of one thing: common practice, no source."""
+
 _MOST = 12
 _AS_KEPT = 1e-6
 
@@ -54,6 +56,7 @@ class Readings:
     ``key``: of the measure ("surfaces.0.sections.1.chord_m"). ``off``, ``off_left``: each reading less the value that is kept [m,
     rad for an angle], of the right half or the middle, and of the left half; so they stay true when the datum is moved. ``on``:
     day of the last one, ISO 8601. ``scale``: millimetres on the model for one on the plan, 1 on the model itself.
+    ``guess_off``: what the silhouette had guessed, less the value that is kept [m, rad for an angle]; None where it had guessed nothing.
     """
 
     key: str
@@ -62,6 +65,7 @@ class Readings:
     on: str = ""
     how: How = How.MODEL
     scale: Share = 1.0
+    guess_off: AsMeasured | None = None
 
     def __post_init__(self) -> None:
         check_text("measure", self.key, longest=80)
@@ -70,7 +74,7 @@ class Readings:
             raise JinbaError("A measure that was taken has at least one reading.", name="readings")
         if len(self.off) > _MOST or len(self.off_left) > _MOST:
             raise JinbaError(f"At most {_MOST} readings of one measure are kept; begin it anew.", name="readings")
-        for off in (*self.off, *self.off_left):
+        for off in (*self.off, *self.off_left, *(() if self.guess_off is None else (self.guess_off,))):
             check_range("reading less its mean", off, unit="m", low=-24.0, high=24.0)
         check_range("scale of the plan", self.scale, unit="to 1", low=0.05, high=200.0)
 
@@ -107,7 +111,7 @@ class Readings:
     def apart(self, value: float, *, angle: bool) -> float | None:
         """Return how far readings of one half lie apart where that is more than the tool explains [m, rad], else None. Derived here."""
         widest = max(max(side) - min(side) for side in (self.off, self.off_left) if side)
-        return widest if widest > _APART_SIGMAS * math.sqrt(2.0) * self.tool_sigma(value, angle=angle) else None
+        return widest if widest > APART_SIGMAS * math.sqrt(2.0) * self.tool_sigma(value, angle=angle) else None
 
 
 def _variance(readings: tuple[float, ...]) -> float:
@@ -164,11 +168,20 @@ class Reading:
     scale: float = 1.0
 
 
-def read(value: float | None, known: Readings | None, reading: Reading, *, key: str, on: str) -> tuple[float, Readings]:
+def read(
+    value: float | None,
+    known: Readings | None,
+    reading: Reading,
+    *,
+    key: str,
+    on: str,
+    guess: float | None = None,
+) -> tuple[float, Readings]:
     """Return the value of a measure [m or rad] and its readings once one more was taken.
 
     The value is the mean of both halves, each the mean of its own readings; of readings on different things the coarser one is kept,
-    so that a plan is not made a ruler by one look at the model. Derived here.
+    so that a plan is not made a ruler by one look at the model. ``guess``: what the silhouette has there, None where it was measured
+    [m or rad]; it is remembered. Derived here.
     """
     kept = 0.0 if value is None else value
     right = [kept + o for o in known.off] if known else []
@@ -182,7 +195,9 @@ def read(value: float | None, known: Readings | None, reading: Reading, *, key: 
     how, scale = reading.how, reading.scale
     if known is not None and len(off) + len(off_left) > 1:
         how, scale = max(how, known.how, key=_COARSER.index), max(scale, known.scale)
-    return mean, Readings(key, off, off_left, on, how, scale)
+    if guess is None and known is not None and known.guess_off is not None:
+        guess = kept + known.guess_off
+    return mean, Readings(key, off, off_left, on, how, scale, None if guess is None else guess - mean)
 
 
 def still_taken(before: Airframe, after: Airframe, taken: tuple[Readings, ...]) -> tuple[Readings, ...]:

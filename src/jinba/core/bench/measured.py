@@ -2,11 +2,24 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 from jinba.core.airframe.guesses import measure_before
-from jinba.core.airframe.measuring import measuring_steps
-from jinba.core.airframe.taken import How, Reading, Readings, key_of, read, step_of, still_taken, value_at, with_value
+from jinba.core.airframe.measuring import MeasuringStep, Path, measuring_steps
+from jinba.core.airframe.taken import (
+    APART_SIGMAS,
+    How,
+    Reading,
+    Readings,
+    key_of,
+    read,
+    step_of,
+    still_taken,
+    value_at,
+    with_value,
+)
+from jinba.core.bench.likeness import meant_by
 from jinba.core.configuration import Configuration
 
 
@@ -43,8 +56,25 @@ def with_origins(before: Configuration, after: Configuration, entered: Entered |
         elif entered.how is None:
             guessed.append(key)
         else:
-            taken.append(Readings(key, (0.0,), on=entered.on, how=entered.how, scale=entered.scale))
+            guess = _guess_before(before, place, old, was_taken.get(old))
+            off = None if guess is None else guess - float(value_at(after.airframe, step.path) or 0.0)
+            taken.append(Readings(key, (0.0,), on=entered.on, how=entered.how, scale=entered.scale, guess_off=off))
     return replace(after, guessed=tuple(guessed), taken=tuple(taken))
+
+
+def _agrees(value: float, known: Readings, reading: Reading, step: MeasuringStep) -> bool:
+    one = known.tool_sigma(value, angle=step.quantity == "angle")
+    return abs(reading.value - value) <= APART_SIGMAS * math.sqrt(2.0) * one
+
+
+def _guess_before(before: Configuration, place: Path | None, key: str, taken: Readings | None) -> float | None:
+    """Return what the silhouette had guessed of a measure [m or rad], None where nothing is known of a guess."""
+    value = None if place is None else value_at(before.airframe, place)
+    if value is None:
+        return None
+    if key in before.guessed:
+        return float(value)
+    return None if taken is None or taken.guess_off is None else float(value) + taken.guess_off
 
 
 def take(c: Configuration, key: str, reading: Reading, *, on: str) -> Configuration:
@@ -57,7 +87,11 @@ def take(c: Configuration, key: str, reading: Reading, *, on: str) -> Configurat
     if known is None and reading.again and key not in c.guessed and value_at(c.airframe, step.path) is not None:
         # Measured before readings were kept: what stands counts as one, and is not lost to the next.
         known = Readings(key, (0.0,))
-    value, now = read(value_at(c.airframe, step.path), known, reading, key=key, on=on)
+    was = value_at(c.airframe, step.path)
+    if known is not None and meant_by(c, step, known) is not None and _agrees(float(was or 0.0), known, reading, step):
+        # In doubt, and read anew to the same: two readings. Another value takes its place.
+        reading = replace(reading, again=True)
+    value, now = read(was, known, reading, key=key, on=on, guess=was if key in c.guessed else None)
     order = [key_of(s.path) for s in measuring_steps(c.airframe)]
     others = [t for t in c.taken if t.key != key]
     return replace(

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jinba.core.airframe.measuring import MeasuringStep, measuring_steps
+from jinba.core.airframe.measuring import MeasuringStep, measure_name, measuring_steps
 from jinba.core.airframe.taken import RULER_SIGMA_M, How, Readings, key_of, value_at
 from jinba.core.configuration import Configuration
 from jinba.core.observe.situation import Design
@@ -140,7 +140,7 @@ def _next(design: Design, measures: tuple[MeasureOrigin, ...]) -> tuple[str | No
     """Return what makes the margin surest when it is taken next: a guess measured by ruler, or the balance point read."""
     mac = design.aero.planform.mac_m
     now = design.static_margin_sigma * mac
-    gains = [(m.moves_m, m.key, f"{m.part}, {_lower(m.label)}") for m in measures if m.origin is Origin.GUESSED]
+    gains = [(m.moves_m, m.key, measure_name(m.part, m.label)) for m in measures if m.origin is Origin.GUESSED]
     if not design.balance.from_jig:
         gains.append((design.balance.sigma_m, "balance", "the balance point, with a jig or on fingers"))
     if not gains:
@@ -152,10 +152,6 @@ def _next(design: Design, measures: tuple[MeasureOrigin, ...]) -> tuple[str | No
     does = "It halves the doubt about" if after < _HALVES * now else "It makes surer"
     words = f"Measure next: {name}. {does} how far ahead of the neutral point it balances: ± {a_length(now)} now, ± {a_length(after)} then."
     return key, Said("measure_next", Severity.PLAIN, words, (key,))
-
-
-def _lower(label: str) -> str:
-    return label[0].lower() + label[1:]
 
 
 _ASKEW = {
@@ -174,7 +170,7 @@ def _findings(c: Configuration, step: MeasuringStep, taken: Readings) -> list[Sa
     apart = taken.apart(value, angle=angle)
     if apart is not None:
         far = f"{math.degrees(apart):.1f}°" if angle else a_length(apart, 1)
-        words = f"{step.part}, {_lower(step.label)}: readings lie {far} apart. One of them slipped; take it anew."
+        words = f"{step.name}: readings lie {far} apart. One of them slipped; take it anew."
         found.append(finding("readings_apart", words, key_of(step.path)))
     less, kind = taken.left_less_right, str(step.path[-1])
     if less is None or kind not in _ASKEW:

@@ -50,13 +50,13 @@ def out_of_proportion(c: Configuration) -> tuple[Said, ...]:
     )
 
 
-def ask(what: str, value: str, meant: str, about: str) -> Said:
+def ask(what: str, value: str, meant: str, *about: str) -> Said:
     """Return the question about a measure, with what was probably meant where a slip explains it."""
     guess = f" Did you mean {meant}?" if meant else ""
     return finding(
         "reason",
         f"{what[0].upper()}{what[1:]}: {value}?{guess} Measure it again, or say why it is so.",
-        about,
+        *about,
         stops=True,
     )
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from jinba.core.airframe.parts import Airframe, Surface
 from jinba.core.airframe.planform import planform_of
+from jinba.core.bench.likeness import out_of_likeness
 from jinba.core.bench.proportions import ask, out_of_proportion
 from jinba.core.configuration import Configuration
 from jinba.core.observe.situation import design_of
@@ -43,12 +44,15 @@ def out_of_reason(c: Configuration) -> tuple[Said, ...]:
     Common practice, no source: the limits lie far outside any usual model.
     """
     a = c.airframe
+    unlike = tuple(out_of_likeness(c))
+    # What is unlike the silhouette is known by its own name: the rest of the model need not ask for its part.
+    named = {about for said in unlike for about in said.about}
     found = [said for s in a.surfaces for said in (*_chords(s), *_span(s))]
-    if any(said.about == (a.wing.key,) for said in found):
-        # The wing is the measure of all else: nothing is in proportion to a slip.
-        return tuple(found)
-    places = [said for s in a.surfaces for said in _place(a, s)]
-    return (*found, *_body(a), *places, *out_of_proportion(c), *_mass(c))
+    if not any(said.about == (a.wing.key,) for said in found):
+        # Else nothing is in proportion: the wing is the measure of all.
+        places = [said for s in a.surfaces for said in _place(a, s)]
+        found += [*_body(a), *places, *out_of_proportion(c), *_mass(c)]
+    return (*unlike, *(said for said in found if named.isdisjoint(said.about)))
 
 
 def _chords(s: Surface) -> list[Said]:

@@ -192,25 +192,31 @@ _MOST_TAPER = 3.0
 """Tip chord over root chord of anything that flies: validity of :func:`wing_cl_max`; common practice, no source."""
 
 
-_LEAST_ROOT_M = 0.02
-"""A root shorter than this is no model's, a tip may be: common practice, no source."""
+_USUAL_TAPER, _USUAL_ASPECT = 0.8, 6.0
+"""Tip chord over root chord, and span over chord, of most wings and tails: common practice, no source."""
 
 
 def _check_taper(surface: Surface, taper: float) -> None:
     if taper <= _MOST_TAPER:
         return
     root, tip = surface.sections[0].chord_m, surface.sections[-1].chord_m
-    shorter = next((tip / slip for slip in SLIPS if 0.2 * root <= tip / slip <= 1.2 * root), None)
-    longer = next((root * slip for slip in SLIPS if tip <= root * slip <= 5.0 * tip), None)
-    meant = ""
-    if root < _LEAST_ROOT_M and longer is not None:
-        meant = f" Did you mean {a_length(longer)} at the root?"
-    elif shorter is not None:
-        meant = f" Did you mean {a_length(shorter)} at the tip?"
+    # Either chord may have slipped: meant is what makes it most like other surfaces of its span.
+    tried = [
+        *((root, tip / slip, f"{a_length(tip / slip)} at the tip") for slip in SLIPS),
+        *((root * slip, tip, f"{a_length(root * slip)} at the root") for slip in SLIPS),
+    ]
+    likely = [(_unusual(r, t, surface.half_span_m), words) for r, t, words in tried if 0.2 * r <= t <= 1.2 * r]
+    meant = f" Did you mean {min(likely)[1]}?" if likely else ""
     raise GeometryError(
         f"{surface.key}: the chord is {a_length(root)} at the root and {a_length(tip)} at the tip, more than three times as long.{meant} "
         "Measure both again."
     )
+
+
+def _unusual(root_m: float, tip_m: float, half_span_m: float) -> float:
+    """Return how far two chords are from usual ones [-]."""
+    aspect = 4.0 * half_span_m / (root_m + tip_m)
+    return abs(math.log(tip_m / root_m / _USUAL_TAPER)) + abs(math.log(aspect / _USUAL_ASPECT))
 
 
 def _cl_max(airframe: Airframe, loads: LatticeLoads, p: Planform) -> float:

@@ -1,5 +1,5 @@
 import { memo, useCallback } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Said } from "../../api/client";
 import { RiseHandles } from "../../drawing/bench/RiseHandles";
 import { RearView } from "../../drawing/RearView";
@@ -12,37 +12,49 @@ import { MeasureNext } from "./Provenance";
 import { newSurface, SurfaceFields } from "./SurfaceFields";
 
 /** The airframe by ruler, in the order one measures a model lying on a table. */
-export const AirframeTab = memo(function AirframeTab({
-  doubts,
-  ...props
-}: {
+export const AirframeTab = memo(function AirframeTab(props: {
   modelId: string;
   revision: number;
   findings: Said[];
-  doubts: Said[];
   underlay: React.ReactNode;
 }) {
   const editing = useEditing();
   const [plan, setPlan] = usePlanScale(props.modelId);
   return (
     <EditingProvider value={{ ...editing, plan }}>
-      <Doubts doubts={doubts} />
+      <Doubts />
       <Parts {...props} scale={<PlanScale plan={plan} onPlan={setPlan} />} />
     </EditingProvider>
   );
 });
 
 /** What is out of reason, where it is typed: what was probably meant, gone when it is mended. */
-function Doubts({ doubts }: { doubts: Said[] }) {
+function Doubts() {
+  const { doubts } = useEditing();
   if (doubts.length === 0) return null;
   return (
     <div role="alert" data-testid="doubts">
       {doubts.map((said) => (
-        <p key={said.words} className="mb-2 border-l-4 border-l-accent pl-2 font-semibold text-accent">
-          {said.words}
+        <p
+          key={said.words}
+          className="mb-2 flex flex-wrap items-center gap-2 border-l-4 border-l-accent pl-2 font-semibold text-accent"
+        >
+          <span className="flex-1">{said.words}</span>
+          <MeasureAgain about={said.about} />
         </p>
       ))}
     </div>
+  );
+}
+
+function MeasureAgain({ about }: { about: string[] }) {
+  const { origins, readOnly } = useEditing();
+  const key = about.find((a) => origins?.measures.some((m) => m.key === a));
+  if (readOnly || !key) return null;
+  return (
+    <Link className="btn min-h-11" to={`?tool=airframe&measure=${encodeURIComponent(key)}`}>
+      Measure it again
+    </Link>
   );
 }
 

@@ -80,13 +80,15 @@ export default function BenchPage() {
   const answer = bench.data?.answer;
   const taking = useTakeMeasure(model.id);
   const origins = answer?.origins ?? null;
-  // The very same until something of it changes: an answer to a drag draws none of the fields anew.
-  const editing = useMemo(
-    () => ({ setup, readOnly: model.read_only, plan: 1, edit, take: taking.mutateAsync, origins, onFocus: setFocus }),
-    [setup, model.read_only, edit, taking.mutateAsync, origins],
-  );
   const caveats = answer?.caveats;
   const doubts = useMemo(() => [...(caveats ?? []).filter(isDoubt), ...(origins?.findings ?? [])], [caveats, origins]);
+  const readOnly = model.read_only;
+  const take = taking.mutateAsync;
+  // The very same until something of it changes: an answer to a drag draws none of the fields anew.
+  const editing = useMemo(
+    () => ({ setup, readOnly, plan: 1, edit, take, origins, doubts, onFocus: setFocus }),
+    [setup, readOnly, edit, take, origins, doubts],
+  );
   const beneath = useMemo(
     () => <UnderlayFields underlay={underlay} setting={setting} onSetting={setSetting} />,
     [underlay, setting],
@@ -160,7 +162,6 @@ export default function BenchPage() {
                 revision={model.revision}
                 underlay={beneath}
                 findings={answer?.twist ?? NONE}
-                doubts={doubts}
               />
             ) : null}
             {tab === "Items" ? (

@@ -3,7 +3,7 @@ import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import type { MeasuringStep } from "../../api/client";
+import type { MeasuringStep, Said } from "../../api/client";
 import { aSetup, onBench, press } from "../../testing/bench";
 import { refusal, served } from "../../testing/server";
 import { MeasureInOrder } from "./MeasureInOrder";
@@ -31,11 +31,26 @@ function InOrder({ begun = "in-order", onDone = () => undefined }: { begun?: str
   return <MeasureInOrder at={at} onAt={setAt} onDone={onDone} />;
 }
 
-function stage(begun?: string) {
+function stage(begun?: string, doubts: Said[] = []) {
   served({ "/measuring-steps": STEPS });
   const done = vi.fn();
-  return { done, ...onBench(<InOrder onDone={done} {...(begun ? { begun } : {})} />) };
+  return { done, ...onBench(<InOrder onDone={done} {...(begun ? { begun } : {})} />, { doubts }) };
 }
+
+it("asks anew for what is in doubt, without what stands there, so that the same typed again is a reading", async () => {
+  const key = [...TIP, "chord_m"].join(".");
+  const doubt = {
+    code: "reason",
+    severity: "stop",
+    words: "Ten times the silhouette's?",
+    about: ["wing", key],
+  } as Said;
+  const bench = stage(key, [doubt]);
+  await screen.findByText(/In doubt: read it anew/);
+  expect(field().value).toBe("");
+  await userEvent.type(field(), "200{Enter}");
+  await expect.poll(() => bench.readings.at(-1)).toMatchObject({ key, value: expect.closeTo(0.2), again: false });
+});
 
 it("takes them in any order, from the one that stands in the address", async () => {
   stage(STEPS[2]?.path.join("."));

@@ -109,7 +109,7 @@ const sided = ({ path }: MeasuringStep) =>
   path[1] === "main_y_m";
 
 function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
-  const { setup, plan, origins, take } = useEditing();
+  const { setup, plan, origins, doubts, take } = useEditing();
   const { unit, show } = useSettings();
   const [mode, setMode] = useState<Mode>("value");
   const [heard, setHeard] = useState("");
@@ -120,6 +120,7 @@ function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
   const sign = step.negated ? -1 : 1;
   const scale = quantity === "length" ? plan : 1;
   const shown = shownValue(step, setup.airframe);
+  const doubted = doubts.some((said) => said.about.includes(key));
   const isGuess = (setup.guessed ?? []).includes(key);
   const origin = origins?.measures.find((m) => m.key === key);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the field is another one in another mode
@@ -153,7 +154,7 @@ function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
           label={mode === "left" ? `${step.label}, left half` : step.label}
           quantity={quantity}
           hint={hint}
-          value={mode === "value" && shown !== null ? (sign * shown) / scale + 0 : null}
+          value={mode === "value" && shown !== null && !doubted ? (sign * shown) / scale + 0 : null}
           onCommit={keep}
           onEntered={entered}
         />
@@ -177,6 +178,11 @@ function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
           <Toggle words="Left half" on={mode === "left"} onTap={() => setMode(mode === "left" ? "value" : "left")} />
         ) : null}
       </div>
+      {doubted && mode === "value" ? (
+        <p className="mt-1 text-sm">
+          In doubt: read it anew. The same once more is believed, another reading takes its place.
+        </p>
+      ) : null}
       {mode !== "value" ? (
         <p className="mt-1 text-sm">
           {mode === "left"

@@ -33,6 +33,7 @@ function show(part: Partial<Configuration> = {}, said = answer.order) {
     edit,
     take: async () => undefined,
     origins: null,
+    doubts: [],
     onFocus: () => undefined,
   };
   render(

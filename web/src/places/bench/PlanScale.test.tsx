@@ -14,6 +14,7 @@ const editing = (plan: number, edit = vi.fn((_change: Change, _words: string) =>
   edit,
   take: async () => undefined,
   origins: null,
+  doubts: [],
   onFocus: () => undefined,
 });
 

@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useContext } from "react";
-import type { BenchAnswer, Configuration } from "../../api/client";
+import type { BenchAnswer, Configuration, Said } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { useSettings } from "../../components/settings-context";
 import type { Quantity } from "../../domain/units";
@@ -20,6 +20,8 @@ interface Editing {
   take: (reading: { key: string; value: number; left: boolean; again: boolean; read: ReadOn }) => Promise<unknown>;
   /** Where each measure comes from, as the program says; null until it has answered. */
   origins: BenchAnswer["origins"] | null;
+  /** What of the airframe is out of reason, about parts and measures by their keys. */
+  doubts: Said[];
   /** Which measure the drawing should show, as "kind:part:index:field". */
   onFocus: (what: string | null) => void;
 }
