@@ -6,7 +6,7 @@ import hashlib
 import os
 from pathlib import Path
 
-__version__ = "0.19.0"
+__version__ = "0.20.0"
 
 
 def _keep_compiled_flight() -> None:

@@ -156,7 +156,7 @@ def test_a_side_that_slipped_is_asked_for_at_once_and_believed_when_read_again(b
     b.see("600 mm ahead of it, where the silhouette has")
     b.see("Did you mean 600 mm behind it?")
     b.press("Measure it again")
-    b.see("In doubt: read it anew.")
+    b.see("the same read once more is believed")
     b.until(lambda: here().tag_name == "input" and here().get_attribute("value") == "", "an empty field")
     here().send_keys("-598", Keys.ENTER)
     b.until(lambda: "Did you mean" not in b.text, "the question to go, read twice to the same")

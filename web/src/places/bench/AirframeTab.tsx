@@ -22,7 +22,6 @@ export const AirframeTab = memo(function AirframeTab(props: {
   const [plan, setPlan] = usePlanScale(props.modelId);
   return (
     <EditingProvider value={{ ...editing, plan }}>
-      <Doubts />
       <Parts {...props} scale={<PlanScale plan={plan} onPlan={setPlan} />} />
     </EditingProvider>
   );
@@ -39,7 +38,7 @@ function Doubts() {
           key={said.words}
           className="mb-2 flex flex-wrap items-center gap-2 border-l-4 border-l-accent pl-2 font-semibold text-accent"
         >
-          <span className="flex-1">{said.words}</span>
+          <span className="flex-1 basis-60">{said.words}</span>
           <MeasureAgain about={said.about} />
         </p>
       ))}
@@ -98,12 +97,14 @@ function Parts({
     return (
       <>
         <MeasureInOrder at={measure} onAt={setMeasure} onDone={() => setMeasure(null)} />
+        <Doubts />
         {scale}
         {underlay}
       </>
     );
   return (
     <div>
+      <Doubts />
       {readOnly ? null : (
         <button type="button" className="btn btn-accent mb-2 min-h-11" onClick={() => setMeasure("in-order")}>
           Measure in order, step by step

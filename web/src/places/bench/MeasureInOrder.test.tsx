@@ -46,8 +46,9 @@ it("asks anew for what is in doubt, without what stands there, so that the same 
     about: ["wing", key],
   } as Said;
   const bench = stage(key, [doubt]);
-  await screen.findByText(/In doubt: read it anew/);
+  await screen.findByText(/the same read once more is believed/);
   expect(field().value).toBe("");
+  expect(screen.getByText(/1 in doubt/)).toBeTruthy();
   await userEvent.type(field(), "200{Enter}");
   await expect.poll(() => bench.readings.at(-1)).toMatchObject({ key, value: expect.closeTo(0.2), again: false });
 });

@@ -21,7 +21,7 @@ const keyOf = (step: MeasuringStep) => step.path.join(".");
 
 /** One measure at a time, in the order of a model lying on a table or any other, each lit up on the drawing. */
 export function MeasureInOrder({ at, onAt, onDone }: Props) {
-  const { setup, onFocus } = useEditing();
+  const { setup, doubts, onFocus } = useEditing();
   const steps = useMeasuringSteps(setup.airframe);
   const guessed = setup.guessed ?? [];
   const all = steps.data ?? [];
@@ -29,6 +29,7 @@ export function MeasureInOrder({ at, onAt, onDone }: Props) {
   const firstGuess = all.findIndex((s) => guessed.includes(keyOf(s)));
   const index = known === -1 ? Math.max(firstGuess, 0) : known;
   const step = all[index];
+  const inDoubt = all.filter((s) => doubts.some((said) => said.about.includes(keyOf(s)))).length;
   // Begun where it was left: at the first that is still a guess. It stands in the address from then on.
   useEffect(() => {
     if (step && known === -1) onAt(keyOf(step));
@@ -55,6 +56,7 @@ export function MeasureInOrder({ at, onAt, onDone }: Props) {
           Step {index + 1} of {all.length}, {step.part}
         </span>
         <span>
+          {inDoubt > 0 ? <span className="font-semibold text-accent">{inDoubt} in doubt, </span> : null}
           {all.length - guessed.length} of {all.length} measured
         </span>
       </p>
@@ -82,7 +84,7 @@ export function MeasureInOrder({ at, onAt, onDone }: Props) {
       <label className="mt-2 flex items-center gap-2">
         <span className="label-small">Go to</span>
         <select
-          className="select min-h-11 flex-1 text-base"
+          className="select min-h-11 min-w-0 flex-1 text-ellipsis pe-8 text-base"
           value={index}
           onChange={(e) => goTo(Number(e.target.value))}
         >
@@ -120,14 +122,14 @@ function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
   const sign = step.negated ? -1 : 1;
   const scale = quantity === "length" ? plan : 1;
   const shown = shownValue(step, setup.airframe);
-  const doubted = doubts.some((said) => said.about.includes(key));
+  const doubted = doubts.find((said) => said.about.includes(key));
   const isGuess = (setup.guessed ?? []).includes(key);
   const origin = origins?.measures.find((m) => m.key === key);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the field is another one in another mode
   useEffect(() => box.current?.querySelector("input")?.focus(), [mode]);
-  const keep = async (typed: number) => {
+  const keep = async (typed: number, as: Mode = mode) => {
     const value = sign * typed * scale;
-    await take({ key, value, left: mode === "left", again: mode !== "value", read: readOn(scale) });
+    await take({ key, value, left: as === "left", again: as !== "value", read: readOn(scale) });
     taken.current = true;
     setHeard("");
   };
@@ -155,7 +157,7 @@ function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
           quantity={quantity}
           hint={hint}
           value={mode === "value" && shown !== null && !doubted ? (sign * shown) / scale + 0 : null}
-          onCommit={keep}
+          onCommit={(typed) => keep(typed)}
           onEntered={entered}
         />
       </div>
@@ -165,7 +167,7 @@ function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
           {heard}
         </p>
       ) : null}
-      <Known origin={origin} isGuess={isGuess} onSo={() => void keep((sign * (shown ?? 0)) / scale + 0)} />
+      <Known origin={origin} isGuess={isGuess} onSo={() => void keep((sign * (shown ?? 0)) / scale + 0, "value")} />
       <div className="mt-1 flex flex-wrap gap-2">
         {isGuess ? null : (
           <Toggle
@@ -179,9 +181,7 @@ function OneMeasure({ step, onOn }: { step: MeasuringStep; onOn: () => void }) {
         ) : null}
       </div>
       {doubted && mode === "value" ? (
-        <p className="mt-1 text-sm">
-          In doubt: read it anew. The same once more is believed, another reading takes its place.
-        </p>
+        <p className="mt-1">It is in doubt: the same read once more is believed, another reading takes its place.</p>
       ) : null}
       {mode !== "value" ? (
         <p className="mt-1 text-sm">
