@@ -1,10 +1,10 @@
 import { memo, useCallback } from "react";
 import { Link, useSearchParams } from "react-router";
-import type { Said } from "../../api/client";
+import type { Airframe, Said } from "../../api/client";
 import { RiseHandles } from "../../drawing/bench/RiseHandles";
 import { RearView } from "../../drawing/RearView";
 import { useMoveDatum } from "../../queries/models";
-import { Choice, EditingProvider, SmallButton, useEditing } from "./editing";
+import { Choice, EditingProvider, SmallButton, useEdit, useEditing } from "./editing";
 import { MeasureInOrder } from "./MeasureInOrder";
 import { BodyFields, FinFields, GearFields, MotorFields, NacelleFields } from "./PartFields";
 import { PlanScale, usePlanScale } from "./PlanScale";
@@ -29,7 +29,7 @@ export const AirframeTab = memo(function AirframeTab(props: {
 
 /** What is out of reason, where it is typed: what was probably meant, gone when it is mended. */
 function Doubts() {
-  const { doubts } = useEditing();
+  const { doubts } = useEdit();
   if (doubts.length === 0) return null;
   return (
     <div role="alert" data-testid="doubts">
@@ -47,7 +47,7 @@ function Doubts() {
 }
 
 function MeasureAgain({ about }: { about: string[] }) {
-  const { origins, readOnly } = useEditing();
+  const { origins, readOnly } = useEdit();
   const key = about.find((a) => origins?.measures.some((m) => m.key === a));
   if (readOnly || !key) return null;
   return (
@@ -132,18 +132,27 @@ function Parts({
         </figcaption>
       </figure>
       <Datum modelId={modelId} revision={revision} />
-      {setup.airframe.surfaces.map((s) => (
-        <SurfaceFields key={s.key} surface={s} findings={findings.filter((f) => f.about.includes(s.key))} />
-      ))}
-      <AddSurface />
-      <BodyFields body={setup.airframe.body} />
-      <FinFields fin={setup.airframe.fin ?? null} />
-      <MotorFields airframe={setup.airframe} />
-      <NacelleFields nacelles={setup.airframe.nacelles ?? []} />
-      <GearFields gear={setup.airframe.gear ?? null} />
+      <Fields airframe={setup.airframe} findings={findings} />
     </div>
   );
 }
+
+/** Every measure of the airframe; the very same while only an item is moved. */
+const Fields = memo(function Fields({ airframe, findings }: { airframe: Airframe; findings: Said[] }) {
+  return (
+    <>
+      {airframe.surfaces.map((s, i) => (
+        <SurfaceFields key={s.key} surface={s} index={i} many={airframe.surfaces.length > 1} findings={findings} />
+      ))}
+      <AddSurface />
+      <BodyFields body={airframe.body} />
+      <FinFields fin={airframe.fin ?? null} />
+      <MotorFields airframe={airframe} />
+      <NacelleFields nacelles={airframe.nacelles ?? []} />
+      <GearFields gear={airframe.gear ?? null} />
+    </>
+  );
+});
 
 const KINDS = [
   ["wing", "Add a wing"],
@@ -152,7 +161,7 @@ const KINDS = [
 ] as const;
 
 function AddSurface() {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   return (
     <div className="mb-2 flex flex-wrap gap-2 border-b border-base-300 pb-2">
       {KINDS.map(([role, words]) => (

@@ -6,7 +6,7 @@ import { ProblemNote } from "../../components/ui/feedback";
 import { newId } from "../../domain/identity";
 import { placesOf } from "../../drawing/DamageMarks";
 import { useItemTable } from "../../queries/models";
-import { type Change, Group, Measure, SmallButton, Tick, useEditing } from "./editing";
+import { type Change, Group, Measure, SmallButton, Tick, useEdit, useEditing } from "./editing";
 
 const onItem =
   (key: string, change: (item: Item) => Item): Change =>
@@ -146,7 +146,7 @@ function MissionSheet({ mission }: { mission: Mission }) {
 }
 
 const ItemFields = memo(function ItemFields({ item }: { item: Item }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const words = `${item.name} changed`;
   const without: Change = (s) => ({ ...s, items: s.items.filter((i) => i.key !== item.key) });
   const airframe = item.kind === "airframe";
@@ -198,7 +198,7 @@ const ItemFields = memo(function ItemFields({ item }: { item: Item }) {
 
 /** The items as a table, out and in. */
 function Table({ modelId }: { modelId: string }) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const read = useItemTable(modelId);
   return (
     <div className="mt-3 border-t border-base-300 pt-2">
@@ -229,7 +229,7 @@ function Table({ modelId }: { modelId: string }) {
 
 /** Whether it is aboard, and how far it can be moved. */
 function Place({ item }: { item: Item }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const put = (part: Partial<Item>, words: string) =>
     void edit(
       onItem(item.key, (i) => ({ ...i, ...part })),
@@ -293,7 +293,7 @@ function BayFields({ item }: { item: Item }) {
 }
 
 function ItemName({ item }: { item: Item }) {
-  const { readOnly, edit } = useEditing();
+  const { readOnly, edit } = useEdit();
   return (
     <input
       key={item.name}

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Section, Surface } from "../../api/client";
 import { ProblemNote } from "../../components/ui/feedback";
 import { useEllipse, useOutlineTable, useSectionFile, useSectionLibrary } from "../../queries/measures";
-import { type Change, Choice, SmallButton, useEditing } from "./editing";
+import { type Change, Choice, SmallButton, useEdit } from "./editing";
 
 const FAMILIES = [
   ["flat_plate", "flat plate"],
@@ -19,7 +19,7 @@ interface Props {
 
 /** The section of a surface: its family, one of the library by name, or a coordinate file. */
 export function SectionChoice({ surface, put }: Props) {
-  const { edit, readOnly } = useEditing();
+  const { edit, readOnly } = useEdit();
   const library = useSectionLibrary();
   const file = useSectionFile();
   const family = surface.camber ?? "symmetrical";
@@ -91,7 +91,7 @@ const STRAIGHT = [
 
 /** Outlines other than straight panels: an ellipse from span and root, or a table of stations. */
 export function OutlineTools({ surface, put }: Props) {
-  const { edit, readOnly, plan } = useEditing();
+  const { edit, readOnly, plan } = useEdit();
   const [straight, setStraight] = useState<(typeof STRAIGHT)[number][0]>("0.25");
   const [table, setTable] = useState("");
   const ellipse = useEllipse();

@@ -1,5 +1,5 @@
 import type { Airframe, Configuration } from "../../api/client";
-import { Choice, Group, Measure, SmallButton, Tick, useEditing } from "./editing";
+import { Choice, Group, Measure, SmallButton, Tick, useEdit } from "./editing";
 
 type Body = Airframe["body"];
 type Fin = NonNullable<Airframe["fin"]>;
@@ -126,7 +126,7 @@ export function BodyFields({ body }: { body: Body }) {
 
 /** The fin, or one of two. */
 export function FinFields({ fin }: { fin: Fin | null }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   if (!fin)
     return (
       <SmallButton
@@ -153,7 +153,7 @@ export function FinFields({ fin }: { fin: Fin | null }) {
 
 /** Motors, propellers and thrust lines: one row, or several. */
 export function MotorFields({ airframe }: { airframe: Airframe }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const motors = airframe.motor ? [airframe.motor, ...(airframe.further_motors ?? [])] : [];
   const add = (s: Configuration) => withMotors(s, [...motors, motors.length === 0 ? newMotor(s) : outboardMotor(s)]);
   return (
@@ -176,7 +176,7 @@ const withMotors = (s: Configuration, motors: Motor[]): Configuration =>
   withAirframe(s, { motor: motors[0] ?? null, further_motors: motors.slice(1) });
 
 function OneMotor({ motor, at, motors }: { motor: Motor; at: number; motors: Motor[] }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const pair = (motor.y_m ?? 0) > 0;
   const remove = () =>
     void edit(
@@ -257,7 +257,7 @@ const newNacelle = ({ airframe }: Configuration): Body => {
 
 /** Bodies other than the fuselage: nacelles, floats, pods. */
 export function NacelleFields({ nacelles }: { nacelles: Body[] }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const put = (at: number, part: Partial<Body>) => (s: Configuration) =>
     withAirframe(s, { nacelles: (s.airframe.nacelles ?? []).map((n, i) => (i === at ? { ...n, ...part } : n)) });
   const without = (at: number) => (s: Configuration) =>
@@ -324,7 +324,7 @@ const newGear = ({ airframe: { body, surfaces } }: Configuration): Gear => {
 
 /** Where the wheels stand. */
 export function GearFields({ gear }: { gear: Gear | null }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   if (!gear)
     return (
       <SmallButton

@@ -7,7 +7,7 @@ import { ProblemNote } from "../../components/ui/feedback";
 import { readAgain } from "../../domain/jig";
 import { useScales } from "../../queries/measures";
 import { useWeighing } from "../../queries/models";
-import { Choice, SmallButton, useEditing } from "./editing";
+import { Choice, SmallButton, useEdit, useEditing } from "./editing";
 
 const METHODS = [
   ["station", "read from the datum"],
@@ -109,7 +109,7 @@ function SpanPlace({ answer }: { answer: BenchAnswer }) {
 /** Scales under wheels or points, each with its station. */
 function Scales({ start, answer, modelId }: { start: Scale[]; answer: BenchAnswer; modelId: string }) {
   const device = useScales(modelId);
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const [scales, setScales] = useState(start);
   const put = (at: number, part: Partial<Scale>) =>
     setScales((s) => s.map((q, i) => (i === at ? { ...q, ...part } : q)));

@@ -1,11 +1,11 @@
 import type { Arrangements, Configuration } from "../../api/client";
-import { Group, Measure, SmallButton, useEditing } from "./editing";
+import { Group, Measure, SmallButton, useEdit } from "./editing";
 
 type Stock = Arrangements["stock"];
 
 /** Ballast at hand: sizes of the pieces and the places for it; common ones until the pilot says otherwise. */
 export function StockFields({ stock }: { stock: Stock }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const change = (next: (stock: Stock) => Stock) => (s: Configuration) => ({ ...s, ballast: next(s.ballast ?? stock) });
   const put = (next: (stock: Stock) => Stock, words: string) => void edit(change(next), words);
   return (

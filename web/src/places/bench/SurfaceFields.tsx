@@ -1,5 +1,5 @@
 import type { Airframe, Said, Section, Surface } from "../../api/client";
-import { type Change, Choice, Group, Measure, SmallButton, useEditing } from "./editing";
+import { type Change, Choice, Group, Measure, SmallButton, useEdit } from "./editing";
 import { OutlineTools, SectionChoice } from "./OutlineFields";
 
 const MOST_CHORDS = 24;
@@ -18,26 +18,35 @@ function onSurface(key: string, change: (surface: Surface) => Surface): Change {
   });
 }
 
+interface Props {
+  surface: Surface;
+  /** Its place among the surfaces, and whether there are others. */
+  index: number;
+  many: boolean;
+  /** What is found of all surfaces. */
+  findings: Said[];
+}
+
 /** Station, height and incidence of a surface, then its chords from root to tip. */
-export function SurfaceFields({ surface, findings }: { surface: Surface; findings: Said[] }) {
-  const { edit, setup } = useEditing();
+export function SurfaceFields({ surface, index, many, findings }: Props) {
+  const { edit } = useEdit();
   const name = surface.key;
   const put = (change: (surface: Surface) => Surface) => onSurface(name, change);
-  const at = `surfaces.${setup.airframe.surfaces.indexOf(surface)}`;
+  const at = `surfaces.${index}`;
   return (
     <Group
       title={name[0]?.toUpperCase() + name.slice(1)}
       action={
-        setup.airframe.surfaces.length > 1 ? (
-          <SmallButton words="remove" quiet onClick={() => void edit(without(name), `${name} removed`)} />
-        ) : null
+        many ? <SmallButton words="remove" quiet onClick={() => void edit(without(name), `${name} removed`)} /> : null
       }
     >
-      {findings.map((f) => (
-        <p key={f.words} className={f.severity === "stop" ? "font-semibold text-error" : "text-sm"}>
-          {f.words}
-        </p>
-      ))}
+      {findings
+        .filter((f) => f.about.includes(name))
+        .map((f) => (
+          <p key={f.words} className={f.severity === "stop" ? "font-semibold text-error" : "text-sm"}>
+            {f.words}
+          </p>
+        ))}
       <Choice
         label="What it is"
         value={surface.role}
@@ -180,7 +189,7 @@ function SectionFields({
   index: number;
   at: string;
 }) {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const name = surface.key;
   const last = surface.sections.length - 1;
   const title = index === 0 ? "Root chord" : index === last ? "Tip chord" : `Chord ${index + 1}`;

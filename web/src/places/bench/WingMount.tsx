@@ -2,7 +2,7 @@ import { useState } from "react";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { ProblemNote } from "../../components/ui/feedback";
 import { useWingMount } from "../../queries/measures";
-import { SmallButton, useEditing } from "./editing";
+import { SmallButton, useEdit } from "./editing";
 
 type Key = "bare_mass_kg" | "bare_x_m" | "wing_mass_kg" | "wing_x_m";
 const FIELDS: { key: Key; label: string; hint?: string; quantity: "mass" | "length" }[] = [
@@ -14,7 +14,7 @@ const FIELDS: { key: Key; label: string; hint?: string; quantity: "mass" | "leng
 
 /** A bare fuselage and a loose wing: where the wing goes, its own mass counted. */
 export function WingMount({ modelId }: { modelId: string }) {
-  const { edit, readOnly } = useEditing();
+  const { edit, readOnly } = useEdit();
   const [read, setRead] = useState<Partial<Record<Key, number>>>({});
   const mount = useWingMount(modelId);
   const { bare_mass_kg, bare_x_m, wing_mass_kg, wing_x_m } = read;

@@ -1,4 +1,4 @@
-import { createContext, type ReactNode, useContext } from "react";
+import { createContext, type ReactNode, useContext, useMemo } from "react";
 import type { BenchAnswer, Configuration, Said } from "../../api/client";
 import { QuantityField } from "../../components/quantity/QuantityField";
 import { useSettings } from "../../components/settings-context";
@@ -9,8 +9,7 @@ import { OriginMark } from "./OriginMark";
 /** Turns a setup into the next one; applied to the newest setup, so that two quick entries never overwrite each other. */
 export type Change = (setup: Configuration) => Configuration;
 
-interface Editing {
-  setup: Configuration;
+interface Edit {
   readOnly: boolean;
   /** Lengths typed here are read from a plan: one millimetre on it is so many on the model. */
   plan: number;
@@ -26,14 +25,40 @@ interface Editing {
   onFocus: (what: string | null) => void;
 }
 
-const Context = createContext<Editing | null>(null);
-export const EditingProvider = Context.Provider;
+interface Editing extends Edit {
+  setup: Configuration;
+}
+
+const EditContext = createContext<Edit | null>(null);
+const SetupContext = createContext<Configuration | null>(null);
+
+/** Two contexts, because the setup is another one at every move of a pointer and how to change it is not. */
+export function EditingProvider({ value, children }: { value: Editing; children: ReactNode }) {
+  const { setup, readOnly, plan, edit, take, origins, doubts, onFocus } = value;
+  const how = useMemo(
+    () => ({ readOnly, plan, edit, take, origins, doubts, onFocus }),
+    [readOnly, plan, edit, take, origins, doubts, onFocus],
+  );
+  return (
+    <SetupContext.Provider value={setup}>
+      <EditContext.Provider value={how}>{children}</EditContext.Provider>
+    </SetupContext.Provider>
+  );
+}
+
+/** How to change what is on the bench; must be used below the provider. */
+export function useEdit(): Edit {
+  const value = useContext(EditContext);
+  if (!value) throw new Error("useEdit is used outside the bench");
+  return value;
+}
 
 /** The setup on the bench and how to change it; must be used below the provider. */
 export function useEditing(): Editing {
-  const value = useContext(Context);
-  if (!value) throw new Error("useEditing is used outside the bench");
-  return value;
+  const how = useEdit();
+  const setup = useContext(SetupContext);
+  if (!setup) throw new Error("useEditing is used outside the bench");
+  return { ...how, setup };
 }
 
 interface MeasureProps {
@@ -56,7 +81,7 @@ export const readOn = (plan: number): ReadOn => ({ how: plan === 1 ? "model" : "
 
 /** One measured quantity of the setup: shown on the drawing while focused, saved on Enter. */
 export function Measure({ change, words, focus, at, disabled = false, ...field }: MeasureProps) {
-  const { readOnly, plan, edit, onFocus, origins } = useEditing();
+  const { readOnly, plan, edit, onFocus, origins } = useEdit();
   const { show } = useSettings();
   const scale = field.quantity === "length" ? plan : 1;
   const real = scale !== 1 && field.value !== null ? `on the plan; ${show(field.value, "length")} on the model` : null;
@@ -106,7 +131,7 @@ interface ChoiceProps<K extends string> {
 
 /** One of a few, by its words. */
 export function Choice<K extends string>({ label, hint, value, options, onChoose, disabled }: ChoiceProps<K>) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   return (
     <label className="flex items-center justify-between gap-2 py-1">
       <span>
@@ -141,7 +166,7 @@ export function Tick({
   checked: boolean;
   onChange: (v: boolean) => void;
 }) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   return (
     <label className="flex items-center gap-2 py-1">
       <input
@@ -166,7 +191,7 @@ export function SmallButton({
   onClick: () => void;
   quiet?: boolean;
 }) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   if (readOnly) return null;
   return (
     <button type="button" className={quiet ? "btn btn-ghost btn-xs" : "btn btn-sm"} onClick={onClick}>

@@ -1,5 +1,5 @@
 import type { ControlSetup, Fitting } from "../../../api/client";
-import { Choice, Group, SmallButton, useEditing } from "../editing";
+import { Choice, Group, SmallButton, useEdit } from "../editing";
 import { useDesk, usePut } from "./desk";
 
 type Role = Fitting["role"];
@@ -28,7 +28,7 @@ function freeChannels(setup: ControlSetup, count: number): number[] {
 /** Which surfaces the model has: add a pair, make flaperons of the ailerons, take one off. */
 export function AddSurface() {
   const { setup, fitting, choose } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const has = (role: string) => setup.fittings.some((f) => f.role === role);
   const missing = PAIRS.filter(([, roles]) => !roles.some(has));

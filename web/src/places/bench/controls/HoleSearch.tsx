@@ -3,7 +3,7 @@ import { QuantityField } from "../../../components/quantity/QuantityField";
 import { useSettings } from "../../../components/settings-context";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { useHoles } from "../../../queries/controls";
-import { SmallButton, useEditing } from "../editing";
+import { SmallButton, useEdit } from "../editing";
 import { useDesk, usePut, withFitting } from "./desk";
 
 const ARM = "7, 9, 11, 13, 15";
@@ -21,7 +21,7 @@ export function holes(text: string): number[] | null {
 /** Which holes of arm and horn give a wanted throw with the finest resolution. */
 export function HoleSearch() {
   const { modelId, fitting } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const { show } = useSettings();
   const put = usePut();
   const [wanted, setWanted] = useState(0.018);

@@ -1,6 +1,6 @@
 import type { Fitting } from "../../../api/client";
 import { useSquareArm } from "../../../queries/controls";
-import { Choice, Group, SmallButton, Tick, useEditing } from "../editing";
+import { Choice, Group, SmallButton, Tick, useEdit } from "../editing";
 import { AddSurface } from "./AddSurface";
 import { SetupNumber, useDesk, usePut, WayNumber, withFitting } from "./desk";
 
@@ -34,7 +34,7 @@ type FittingKey = "chord_m" | "span_m" | "channel" | "end_point_up" | "end_point
 /** The measures of one surface's linkage and servo, and which surfaces there are. */
 export function LinkageFields() {
   const { answer, fitting, choose, modelId } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const square = useSquareArm(modelId);
   const set = (change: (f: Fitting) => Fitting, words: string) => put(withFitting(fitting.role, change), words);

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { ControlSetup } from "../../../api/client";
 import { useSettings } from "../../../components/settings-context";
 import { SaturationSquare } from "../../../drawing/controls/SaturationSquare";
-import { Choice, Group, SmallButton, useEditing } from "../editing";
+import { Choice, Group, SmallButton, useEdit, useEditing } from "../editing";
 import { SetupNumber, useDesk, usePut, WayNumber } from "./desk";
 
 type Mix = ControlSetup["mixes"][number];
@@ -73,7 +73,7 @@ interface SchoolProps {
 }
 
 function WeightSchool({ school, show }: SchoolProps) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   return (
     <li className="sheet p-2">
@@ -101,7 +101,7 @@ function WeightSchool({ school, show }: SchoolProps) {
 function FromFlights() {
   const { answer } = useDesk();
   const { show } = useSettings();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   if (answer.mix_values.length === 0)
     return (
@@ -175,7 +175,7 @@ function sourceWords(source: string, way: string): string {
 /** Weights of combined surfaces and free mixes, each direction a word. */
 export function MixesFields() {
   const { answer, setup } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const { setup: configuration } = useEditing();
   const flaps = setup.fittings.some((f) => f.role.includes("flap"));

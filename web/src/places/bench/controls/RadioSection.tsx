@@ -1,5 +1,5 @@
 import type { ControlSetup } from "../../../api/client";
-import { Choice, Group, SmallButton, Tick, useEditing } from "../editing";
+import { Choice, Group, SmallButton, Tick, useEdit } from "../editing";
 import { Findings, type SetupChange, SetupNumber, useDesk, usePut } from "./desk";
 import { Switches, switchWords } from "./Switches";
 import { TextField } from "./TextField";
@@ -15,7 +15,7 @@ const today = () => new Date().toISOString().slice(0, 10);
 /** The radio sheet: what would hurt somebody first, then the shoulders with their switches, fail-safe and timers. */
 export function RadioBoard() {
   const { answer, setup } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   return (
     <div data-testid="radio-board">
@@ -120,7 +120,7 @@ const ACTIONS = [
 /** Stick mode, trim levers, switches, channels, fail-safe, timers, copied memory. */
 export function RadioFields() {
   const { answer, setup } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const { radio } = setup;
   const set = (change: (r: Radio) => Radio, words: string) => void put(onRadio(change), words);

@@ -2,7 +2,7 @@ import { useRef } from "react";
 import { inOwnUnits } from "../../../api/client";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { useThrowTable } from "../../../queries/controls";
-import { useEditing } from "../editing";
+import { useEdit } from "../editing";
 import { useDesk } from "./desk";
 
 /** The set-up sheet as it will be printed. */
@@ -20,7 +20,7 @@ export function SheetBoard() {
 /** Paper and tables out, throws in. */
 export function SheetFields() {
   const { modelId } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const table = useThrowTable(modelId);
   const file = useRef<HTMLInputElement>(null);
   const path = `/api/v1/models/${modelId}`;

@@ -4,7 +4,7 @@ import { QuantityField } from "../../../components/quantity/QuantityField";
 import { useSettings } from "../../../components/settings-context";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { useDevices, useLevelReference } from "../../../queries/controls";
-import { Choice, Group, SmallButton, Tick, useEditing } from "../editing";
+import { Choice, Group, SmallButton, Tick, useEdit } from "../editing";
 import { Findings, useDesk, usePut, WayNumber } from "./desk";
 import { TextField } from "./TextField";
 
@@ -162,7 +162,7 @@ function Instruments() {
 export function StabiliserFields() {
   const { answer, setup } = useDesk();
   const pitch = answer.ways.find((w) => w.axis === "pitch");
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const s = setup.stabiliser;
   const set = (part: Partial<Stabiliser>, words: string) =>
@@ -273,7 +273,7 @@ function GainLog({
   gains: Stabiliser["gains"];
   onAdd: (g: Stabiliser["gains"]) => Promise<unknown>;
 }) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const [axis, setAxis] = useState<"pitch" | "roll" | "yaw">("pitch");
   const [term, setTerm] = useState<"P" | "I">("P");
   const [value, setValue] = useState(20);
@@ -328,7 +328,7 @@ function ModeProofs({
   proofs: Stabiliser["proofs"];
   onAdd: (p: Stabiliser["proofs"]) => Promise<unknown>;
 }) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const [mode, setMode] = useState<Mode>("self_level");
   const [hunted, setHunted] = useState(false);
   const sortie = useLastSortie();

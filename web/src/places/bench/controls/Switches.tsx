@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { type ControlSetup, ProblemError } from "../../../api/client";
-import { Choice, Group, SmallButton, Tick, useEditing } from "../editing";
+import { Choice, Group, SmallButton, Tick, useEdit } from "../editing";
 import { useDesk, usePut } from "./desk";
 
 type Switch = ControlSetup["radio"]["switches"][number];
@@ -44,7 +44,7 @@ export function switchWords(s: Switch): string {
 /** The switches of the radio: name, place, jobs, modes of the positions. */
 export function Switches() {
   const { setup } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const [name, setName] = useState("");
   const [error, setError] = useState<string | null>(null);

@@ -1,6 +1,6 @@
 import { useEffect, useId, useState } from "react";
 import { ProblemError } from "../../../api/client";
-import { useEditing } from "../editing";
+import { useEdit } from "../editing";
 
 interface Props {
   label: string;
@@ -11,7 +11,7 @@ interface Props {
 
 /** A short text, saved on Enter or on leaving; a refused one stays with its reason. */
 export function TextField({ label, value, hint, onCommit }: Props) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const id = useId();
   const [text, setText] = useState(value);
   const [error, setError] = useState<string | null>(null);

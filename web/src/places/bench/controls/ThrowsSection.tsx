@@ -4,7 +4,7 @@ import { QuantityField } from "../../../components/quantity/QuantityField";
 import { useSettings } from "../../../components/settings-context";
 import { Curve } from "../../../drawing/controls/Curve";
 import { useRateFor } from "../../../queries/controls";
-import { Choice, Group, SmallButton, useEditing } from "../editing";
+import { Choice, Group, SmallButton, useEdit } from "../editing";
 import { type SetupChange, SetupNumber, useDesk, usePut, WayNumber } from "./desk";
 import { MeasuredControl } from "./MeasuredControl";
 
@@ -76,7 +76,7 @@ function AxisBoard({ axis }: { axis: Axis }) {
 
 function School({ school }: { school: ControlsAnswer["throw_schools"][number] }) {
   const { show } = useSettings();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const reachable = school.pitch_rate !== null && school.roll_rate !== null;
   const use = () =>
@@ -122,7 +122,7 @@ function School({ school }: { school: ControlsAnswer["throw_schools"][number] })
 export function ThrowsFields() {
   const { answer, setup } = useDesk();
   const [axis, setAxis] = useState<Axis>("pitch");
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const rates = setup.rates.find((r) => r.axis === axis);
   if (!rates) return null;
@@ -238,7 +238,7 @@ interface RateRowProps {
 /** One way of a rate: as a share of the full throw, or by the throw a ruler is to read. */
 function RateRow({ axis, index, name, side, way }: RateRowProps) {
   const { modelId, answer, setup } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   const ask = useRateFor(modelId);
   const step = setup.rates.find((r) => r.axis === axis)?.steps[index];
@@ -272,7 +272,7 @@ function RateRow({ axis, index, name, side, way }: RateRowProps) {
 function Phases() {
   const { setup } = useDesk();
   const put = usePut();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   return (
     <Group title="Flight phases">
       {setup.phases.map((p, i) => (
@@ -334,7 +334,7 @@ function Phases() {
 /** Where measurement and linkage disagree about a click: take what the linkage says for what flights are read with. */
 function TakeLinkage() {
   const { answer } = useDesk();
-  const { edit, readOnly } = useEditing();
+  const { edit, readOnly } = useEdit();
   const off = answer.agreements.filter((a) => !a.agrees);
   if (off.length === 0 || answer.started) return null;
   const KEY = { pitch: "elevator", roll: "aileron", yaw: "rudder" } as const;

@@ -1,7 +1,7 @@
 import { useSettings } from "../../../components/settings-context";
 import { ProblemNote } from "../../../components/ui/feedback";
 import { useMoveTrim } from "../../../queries/controls";
-import { Group, useEditing } from "../editing";
+import { Group, useEdit, useEditing } from "../editing";
 import { SetupNumber, useDesk, usePut, WayField, WayNumber } from "./desk";
 import { TextField } from "./TextField";
 
@@ -85,7 +85,7 @@ const WAYS = [
 
 function WaysOut() {
   const { modelId, revision, answer, setup } = useDesk();
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const move = useMoveTrim(modelId);
   const controller = setup.stabiliser?.device === "controller";
   const rows = answer.surfaces.filter((s) => s.in_radio_m >= 0.00005);

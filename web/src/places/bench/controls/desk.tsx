@@ -3,7 +3,7 @@ import type { ControlSetup, ControlsAnswer, ControlsView, Fitting, Said, Whole }
 import { QuantityField } from "../../../components/quantity/QuantityField";
 import { ProblemNote } from "../../../components/ui/feedback";
 import type { Quantity } from "../../../domain/units";
-import { useEditing } from "../editing";
+import { useEdit } from "../editing";
 
 export const SECTIONS = [
   "Linkage",
@@ -45,7 +45,7 @@ export type SetupChange = (setup: ControlSetup) => ControlSetup;
 
 /** Save a change of the control set-up; on a model that has none yet, of the one it starts from. */
 export function usePut(): (change: SetupChange, words: string) => Promise<unknown> {
-  const { edit } = useEditing();
+  const { edit } = useEdit();
   const { view } = useDesk();
   return (change, words) =>
     edit(
@@ -71,7 +71,7 @@ interface NumberProps {
 
 /** One number of the control set-up, saved on Enter, refused at the field. */
 export function SetupNumber({ change, words, ...field }: NumberProps) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   return <QuantityField {...field} disabled={readOnly} onCommit={(v) => put(change(v), words)} />;
 }
@@ -151,7 +151,7 @@ export function WayNumber({
   words,
   ...field
 }: NumberProps & { ways: readonly [positive: string, negative: string] }) {
-  const { readOnly } = useEditing();
+  const { readOnly } = useEdit();
   const put = usePut();
   return <WayField {...field} disabled={readOnly} onCommit={(v) => put(change(v), words)} />;
 }
