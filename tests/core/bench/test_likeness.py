@@ -123,6 +123,25 @@ def test_a_second_reading_that_agrees_is_believed_and_another_takes_its_place():
     assert len(doubts(still)) == 1, "otherwise, and as far off: asked anew"
 
 
+def test_a_slip_of_one_half_or_of_a_second_reading_is_not_averaged_away():
+    """Found by trying: left 2100 mm against right 210 mm was a chord of 1155 mm, known to a millimetre."""
+    c = guessed()
+    tip = "surfaces.0.sections.1.chord_m"
+    chord = value(c, tip)
+    right = take(c, tip, Reading(1.05 * chord), on="")
+    for slip in (Reading(10.0 * chord, left=True, again=True), Reading(10.0 * chord, again=True)):
+        wrong = take(right, tip, slip, on="")
+        (said,) = out_of_likeness(wrong)
+        assert said.stops
+        assert ("left half" in said.words) is slip.left
+        mended = take(wrong, tip, replace(slip, value=1.06 * chord), on="")
+        assert doubts(mended) == []
+        assert value(mended, tip) == pytest.approx(1.055 * chord), "the mean of the two that are left"
+        believed = take(wrong, tip, slip, on="")
+        assert doubts(believed) == [], "read twice to the same"
+        assert believed.taken[0].count == 3
+
+
 def test_a_reading_typed_over_itself_is_only_a_second_one_where_it_was_in_doubt():
     c = slipped(guessed(), ROOT, 1.0, real=1.1)
     corrected = take(c, ROOT, Reading(value(c, ROOT) + 0.001), on="")

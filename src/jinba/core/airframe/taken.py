@@ -31,7 +31,7 @@ METER_SIGMA_RAD = math.radians(0.3)
 _USEFUL = 4
 """More readings with the same tool than this teach nothing new: what is wrong with the tool stays. Common practice, no source."""
 
-APART_SIGMAS = 3.0
+_APART_SIGMAS = 3.0
 """Readings of one half further apart than this, of the sigma of their difference, are not of one thing: common practice, no source."""
 
 _MOST = 12
@@ -111,7 +111,7 @@ class Readings:
     def apart(self, value: float, *, angle: bool) -> float | None:
         """Return how far readings of one half lie apart where that is more than the tool explains [m, rad], else None. Derived here."""
         widest = max(max(side) - min(side) for side in (self.off, self.off_left) if side)
-        return widest if widest > APART_SIGMAS * math.sqrt(2.0) * self.tool_sigma(value, angle=angle) else None
+        return widest if widest > _APART_SIGMAS * math.sqrt(2.0) * self.tool_sigma(value, angle=angle) else None
 
 
 def _variance(readings: tuple[float, ...]) -> float:
@@ -195,8 +195,6 @@ def read(
     how, scale = reading.how, reading.scale
     if known is not None and len(off) + len(off_left) > 1:
         how, scale = max(how, known.how, key=_COARSER.index), max(scale, known.scale)
-    if guess is None and known is not None and known.guess_off is not None:
-        guess = kept + known.guess_off
     return mean, Readings(key, off, off_left, on, how, scale, None if guess is None else guess - mean)
 
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 from jinba.core.airframe.measuring import MeasuringStep, measuring_steps
 from jinba.core.airframe.planform import planform_of
@@ -32,6 +33,7 @@ _SHAPELY = 0.05
 _SHAPES = {"x_offset_m", "z_offset_m"}
 """Sweep and rise: models of one kind have none, or a lot."""
 
+_SAME = 0.05
 _APART_RAD = math.radians(3.0)
 _TURNED = -1.0
 
@@ -42,25 +44,61 @@ _SIZES = {
 """Measures without a side: a part that has one of them is so large, wherever the datum is."""
 
 
+@dataclass(frozen=True, slots=True)
+class Doubted:
+    """A reading that is unlike the guess and that no other agrees with: of which half, its place among the readings of that half, its
+    value and what was probably meant [m, rad for an angle]."""
+
+    left: bool
+    index: int
+    value: float
+    meant: float
+
+    def agrees(self, value: float) -> bool:
+        """Whether another reading [m or rad] is of the same thing."""
+        return alike(self.value, value)
+
+
 def out_of_likeness(c: Configuration) -> Iterator[Said]:
     """Yield what was read once and is far from what the silhouette had guessed, where a slip explains it. Derived here."""
     steps = {key_of(s.path): s for s in measuring_steps(c.airframe)}
     for taken in c.taken:
         step = steps.get(taken.key)
-        meant = None if step is None else meant_by(c, step, taken)
-        if step is None or meant is None:
+        if step is None or not (doubts := doubted(c, step, taken)):
             continue
-        words, value = _words_of(step), _value(c, step)
-        is_now = f"{words(value)}, where the silhouette has {words(value + (taken.guess_off or 0.0))}"
-        yield ask(step.name, is_now, words(meant), step.part, taken.key)
+        words, said = _words_of(step), doubts[0]
+        guess = _value(c, step) + (taken.guess_off or 0.0)
+        what = f"{step.name}, {'left' if said.left else 'right'} half" if taken.off and taken.off_left else step.name
+        yield ask(
+            what,
+            f"{words(said.value)}, where the silhouette has {words(guess)}",
+            words(said.meant),
+            step.part,
+            taken.key,
+        )
 
 
-def meant_by(c: Configuration, step: MeasuringStep, taken: Readings) -> float | None:
-    """Return what was probably meant by the only reading of a measure [m or rad], None where it is in doubt for nothing. Derived here."""
-    if taken.guess_off is None or taken.count > 1:
-        return None
-    value = _value(c, step)
-    return _meant(value, value + taken.guess_off, step, planform_of(c.airframe.wing).span_m)
+def doubted(c: Configuration, step: MeasuringStep, taken: Readings) -> tuple[Doubted, ...]:
+    """Return the readings of a measure that are in doubt. Derived here."""
+    if taken.guess_off is None:
+        return ()
+    value, span = _value(c, step), planform_of(c.airframe.wing).span_m
+    halves = ((False, taken.off), (True, taken.off_left))
+    read = [(left, i, value + off) for left, offs in halves for i, off in enumerate(offs)]
+    found = []
+    for place, (left, i, reading) in enumerate(read):
+        # Two that agree are believed, whatever the silhouette has.
+        if any(alike(reading, other) for k, (_, _, other) in enumerate(read) if k != place):
+            continue
+        meant = _meant(reading, value + taken.guess_off, step, span)
+        if meant is not None:
+            found.append(Doubted(left, i, reading, meant))
+    return tuple(found)
+
+
+def alike(one: float, other: float) -> bool:
+    """Whether two readings [m or rad], of one half or of both, are of the same thing: within a twentieth. Derived here."""
+    return abs(one - other) <= _SAME * max(abs(one), abs(other))
 
 
 def _value(c: Configuration, step: MeasuringStep) -> float:

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, replace
 
 from jinba.core.airframe.guesses import measure_before
 from jinba.core.airframe.measuring import MeasuringStep, Path, measuring_steps
 from jinba.core.airframe.taken import (
-    APART_SIGMAS,
     How,
     Reading,
     Readings,
@@ -19,7 +17,7 @@ from jinba.core.airframe.taken import (
     value_at,
     with_value,
 )
-from jinba.core.bench.likeness import meant_by
+from jinba.core.bench.likeness import doubted
 from jinba.core.configuration import Configuration
 
 
@@ -62,9 +60,19 @@ def with_origins(before: Configuration, after: Configuration, entered: Entered |
     return replace(after, guessed=tuple(guessed), taken=tuple(taken))
 
 
-def _agrees(value: float, known: Readings, reading: Reading, step: MeasuringStep) -> bool:
-    one = known.tool_sigma(value, angle=step.quantity == "angle")
-    return abs(reading.value - value) <= APART_SIGMAS * math.sqrt(2.0) * one
+def _doubts_settled(
+    c: Configuration, step: MeasuringStep, known: Readings, reading: Reading
+) -> tuple[Readings | None, Reading]:
+    """Return the readings that are kept, and the new one: read anew to the same what was in doubt has two; else the new one takes its place."""
+    doubts = [d for d in doubted(c, step, known) if d.left == reading.left]
+    if not doubts:
+        return known, reading
+    if any(d.agrees(reading.value) for d in doubts):
+        return known, replace(reading, again=True)
+    gone = {d.index for d in doubts}
+    kept = tuple(off for i, off in enumerate(known.off_left if reading.left else known.off) if i not in gone)
+    off, off_left = (known.off, kept) if reading.left else (kept, known.off_left)
+    return replace(known, off=off, off_left=off_left) if off or off_left else None, reading
 
 
 def _guess_before(before: Configuration, place: Path | None, key: str, taken: Readings | None) -> float | None:
@@ -88,10 +96,10 @@ def take(c: Configuration, key: str, reading: Reading, *, on: str) -> Configurat
         # Measured before readings were kept: what stands counts as one, and is not lost to the next.
         known = Readings(key, (0.0,))
     was = value_at(c.airframe, step.path)
-    if known is not None and meant_by(c, step, known) is not None and _agrees(float(was or 0.0), known, reading, step):
-        # In doubt, and read anew to the same: two readings. Another value takes its place.
-        reading = replace(reading, again=True)
-    value, now = read(was, known, reading, key=key, on=on, guess=was if key in c.guessed else None)
+    guess = None if was is None else _guess_before(c, step.path, key, known)
+    if known is not None:
+        known, reading = _doubts_settled(c, step, known, reading)
+    value, now = read(was, known, reading, key=key, on=on, guess=guess)
     order = [key_of(s.path) for s in measuring_steps(c.airframe)]
     others = [t for t in c.taken if t.key != key]
     return replace(
