@@ -83,6 +83,9 @@ def test_a_new_chord_is_a_guess_and_its_neighbours_stay_what_they_were():
 def test_another_datum_and_what_the_program_computes():
     c = with_origins(started(), longer(started()), BY_RULER)
     moved = shift_datum(c, 0.1, "nose")
-    assert with_origins(c, moved, None).taken == c.taken, "readings are kept as differences"
+    kept = tuple(replace(t, datum_x_m=-0.1) for t in c.taken)
+    assert with_origins(c, moved, None).taken == kept, (
+        "readings are kept as differences, and know where they were read from"
+    )
     by_rework = with_origins(c, longer(c, 0.02), None)
     assert by_rework.taken == (), "a measure that is otherwise now was not read"

@@ -157,7 +157,9 @@ def test_the_guess_is_remembered_in_a_field_over_another_datum_and_in_the_store(
         typed, replace(typed, airframe=replace(c.airframe, fin=replace(fin, x_m=0.99 * fin.x_m))), Entered()
     )
     assert len(doubts(again)) == 1, "typed anew, still far from it"
-    assert len(doubts(shift_datum(typed, 0.1, "nose"))) == 1
+    for wrong in (typed, slipped(c, FIN, -1.0)):
+        (said,) = doubts(shift_datum(wrong, -0.2, "nose"))
+        assert "Did you mean 752 mm behind it?" in said, "552 mm behind the datum of then, said from that of now"
     assert len(doubts(from_json(Configuration, json.loads(json.dumps(to_json(typed)))))) == 1
     mended = with_origins(typed, c, Entered())
     assert doubts(mended) == []

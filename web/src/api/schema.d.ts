@@ -6250,6 +6250,7 @@ export interface components {
          *     rad for an angle], of the right half or the middle, and of the left half; so they stay true when the datum is moved. ``on``:
          *     day of the last one, ISO 8601. ``scale``: millimetres on the model for one on the plan, 1 on the model itself.
          *     ``guess_off``: what the silhouette had guessed, less the value that is kept [m, rad for an angle]; None where it had guessed nothing.
+         *     ``datum_x_m``: station of the datum it was read from last [m aft of the present one]; it moves with every station.
          */
         Readings: {
             /** Key */
@@ -6275,6 +6276,11 @@ export interface components {
             scale: number;
             /** Guess Off */
             guess_off?: number | null;
+            /**
+             * Datum X M
+             * @default 0
+             */
+            datum_x_m: number;
         };
         /**
          * Reads

@@ -10,7 +10,7 @@ from typing import Any
 
 from jinba.core.airframe.measuring import MeasuringStep, Path, measuring_steps
 from jinba.core.airframe.parts import Airframe
-from jinba.core.declare import AsMeasured, Share
+from jinba.core.declare import AsMeasured, Share, Station
 from jinba.core.errors import JinbaError, UnknownKeyError, check_range, check_text
 
 RULER_SIGMA_M = 0.001
@@ -57,6 +57,7 @@ class Readings:
     rad for an angle], of the right half or the middle, and of the left half; so they stay true when the datum is moved. ``on``:
     day of the last one, ISO 8601. ``scale``: millimetres on the model for one on the plan, 1 on the model itself.
     ``guess_off``: what the silhouette had guessed, less the value that is kept [m, rad for an angle]; None where it had guessed nothing.
+    ``datum_x_m``: station of the datum it was read from last [m aft of the present one]; it moves with every station.
     """
 
     key: str
@@ -66,6 +67,7 @@ class Readings:
     how: How = How.MODEL
     scale: Share = 1.0
     guess_off: AsMeasured | None = None
+    datum_x_m: Station = 0.0
 
     def __post_init__(self) -> None:
         check_text("measure", self.key, longest=80)
@@ -76,6 +78,7 @@ class Readings:
             raise JinbaError(f"At most {_MOST} readings of one measure are kept; begin it anew.", name="readings")
         for off in (*self.off, *self.off_left, *(() if self.guess_off is None else (self.guess_off,))):
             check_range("reading less its mean", off, unit="m", low=-24.0, high=24.0)
+        check_range("datum of a reading", self.datum_x_m, unit="m", low=-100.0, high=100.0)
         check_range("scale of the plan", self.scale, unit="to 1", low=0.05, high=200.0)
 
     @property

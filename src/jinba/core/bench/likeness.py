@@ -83,6 +83,8 @@ def doubted(c: Configuration, step: MeasuringStep, taken: Readings) -> tuple[Dou
     if taken.guess_off is None:
         return ()
     value, span = _value(c, step), planform_of(c.airframe.wing).span_m
+    # A lost sign turns a station about the datum it was read from, wherever the datum is by now.
+    zero = taken.datum_x_m if step.focus.endswith("x_m") else 0.0
     halves = ((False, taken.off), (True, taken.off_left))
     read = [(left, i, value + off) for left, offs in halves for i, off in enumerate(offs)]
     found = []
@@ -90,9 +92,9 @@ def doubted(c: Configuration, step: MeasuringStep, taken: Readings) -> tuple[Dou
         # Two that agree are believed, whatever the silhouette has.
         if any(alike(reading, other) for k, (_, _, other) in enumerate(read) if k != place):
             continue
-        meant = _meant(reading, value + taken.guess_off, step, span)
+        meant = _meant(reading - zero, value + taken.guess_off - zero, step, span)
         if meant is not None:
-            found.append(Doubted(left, i, reading, meant))
+            found.append(Doubted(left, i, reading, meant + zero))
     return tuple(found)
 
 
